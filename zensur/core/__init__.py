@@ -1,0 +1,1 @@
+"""Pure computation: no interface, no database, no file or network access."""

@@ -1,0 +1,52 @@
+"""Bytes or text into lines that can be read: encodings, binary files and sheets that are too large."""
+
+from .diagnostics import Diagnostic, Remarks, Severity
+
+_BOM16 = (b"\xff\xfe", b"\xfe\xff")
+
+
+def decode(source: str | bytes, most_bytes: int, most_lines: int) -> tuple[str, Remarks]:
+    """Return the text with CRLF as LF; the empty text with one error where it is no sheet at all."""
+    remarks = Remarks()
+    size = len(source) if isinstance(source, bytes) else len(source.encode("utf-8", "replace"))
+    if size > most_bytes:
+        return _refuse(
+            remarks, "too-large", f"This file is larger than {most_bytes // 1024} KiB: it is no sheet."
+        )
+    text = source if isinstance(source, str) else _text_of(source, remarks)
+    text = text.removeprefix("\ufeff").replace("\r\n", "\n")
+    if sum(c < " " and c not in "\t\n\r" for c in text) > len(text) // 100:
+        return _refuse(
+            remarks,
+            "not-text",
+            "This file is not text. A sheet is plain text: save it as UTF-8 and hand it in again.",
+        )
+    if text.count("\n") >= most_lines:
+        return _refuse(remarks, "too-large", f"This file has more than {most_lines} lines: it is no sheet.")
+    return text, remarks
+
+
+def _text_of(source: bytes, remarks: Remarks) -> str:
+    if source[:2] in _BOM16:
+        return source.decode("utf-16", "replace")
+    try:
+        return source.decode("utf-8")
+    except UnicodeDecodeError as error:
+        line = source.count(b"\n", 0, error.start) + 1
+        remarks.add(
+            Diagnostic(
+                Severity.WARNING,
+                "not-utf-8",
+                line,
+                1,
+                1,
+                "A character here is not in UTF-8 and is read as �; save the sheet as UTF-8.",
+            )
+        )
+        return source.decode("utf-8", "replace")
+
+
+def _refuse(remarks: Remarks, code: str, message: str) -> tuple[str, Remarks]:
+    remarks.kept.clear()
+    remarks.add(Diagnostic(Severity.ERROR, code, 1, 1, 1, message))
+    return "", remarks

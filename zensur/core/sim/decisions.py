@@ -1,0 +1,34 @@
+"""What a device does with a packet: the outcome of its tables for one destination."""
+
+from dataclasses import dataclass
+from enum import Enum
+
+from .device import IpPort, PortAddress
+from .neighbours import Neighbour
+from .routes import ActiveRoute
+
+
+class Verb(Enum):
+    """What is done with the packet."""
+
+    DELIVER = "deliver"
+    """It is for the device itself."""
+    SEND = "send"
+    DISCARD = "discard"
+    NO_ROUTE = "no-route"
+    NO_NEIGHBOUR = "no-neighbour"
+    DEAD = "dead"
+    """A network or broadcast address, or one that is never on a wire: dropped without a word."""
+    EMPTY = "empty"
+    """Inside a loopback's prefix, but nobody's."""
+
+
+@dataclass(frozen=True, slots=True)
+class Decision:
+    """The verb, with the route, the neighbour asked for and the one found, or the own address."""
+
+    verb: Verb
+    route: ActiveRoute | None = None
+    ask: int | None = None
+    neighbour: Neighbour | None = None
+    own: tuple[IpPort, PortAddress] | None = None

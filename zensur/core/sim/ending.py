@@ -1,0 +1,81 @@
+"""Where and why a ping ended, in one sentence, with the line of the sheet that is to blame where there is one."""
+
+from ..sheet import Where
+from .device import ALL, dotted
+from .network import Network
+from .packets import Carried, Reason
+from .ping import Ping
+
+
+def ending(network: Network, result: Ping) -> str:
+    """Say how a ping ended: which way, where, and what was missing there."""
+    name = network.wiring.names
+    if result.reason is None:
+        return f"{name[result.request.device]} answers" if result.request else "answers"
+    sender = name[result.sender]
+    if result.request is None:
+        if result.reason is Reason.PORT_DOWN:
+            return f"{sender} cannot send: the source port is down"
+        return f"{sender} cannot send: it has no address to send from"
+    if result.seen_as is not None and result.answer is not None:
+        return f"the request arrives, the answer ends at {why(network, result.answer, result.reason)}"
+    said = why(network, result.request, result.reason)
+    lost = result.answer if result.request.error else None
+    if lost is not None and lost.reason is not None:
+        return f"it ends at {said}; the error about it is lost at {why(network, lost, lost.reason)}"
+    if result.request.error and lost is None and len(result.request.steps) > 1:
+        return f"it ends at {said}, which has no way to say so"
+    return f"it ends at {said}"
+
+
+def why(network: Network, carried: Carried, reason: Reason) -> str:
+    """Say at which device a packet ended, and why."""
+    step = carried.steps[-1]
+    name, to = network.wiring.names[step.device], dotted(carried.destination)
+    decision = step.decision
+    out = decision.route.out.name if decision.route and decision.route.out else ""
+    asked = dotted(decision.ask) if decision.ask is not None else to
+    said = {
+        Reason.NO_ROUTE: f"{name}: no route to {to}",
+        Reason.NO_NEIGHBOUR: f"{name}: nobody on {out} answers for {asked}",
+        Reason.TTL: f"{name}: the packet goes round in a loop until its TTL is used up",
+        Reason.DISCARD: f"{name}: a discard covers {to}",
+        Reason.NOT_FORWARDING: f"{name}: it does not forward, and {to} is not its own address",
+        Reason.NOT_AN_ADDRESS: f"{name}: {to} is no device's address there",
+        Reason.OWN_SOURCE: f"{name}: the packet comes back to {name}, whose own address it bears as its source",
+        Reason.DUPLICATE_ADDRESS: f"{name}: it has the address {to} too",
+        Reason.NO_SOURCE: f"{name}: it has no address to send from",
+        Reason.PORT_DOWN: f"{name}: the port is down",
+    }
+    cause = blame(network, step.device, carried.destination if reason is Reason.NO_ROUTE else None)
+    return said[reason] + (f" ({cause[0]})" if cause else "")
+
+
+def blame(network: Network, device: int, address: int | None) -> tuple[str, Where | None] | None:
+    """Find why a device has no route to an address: a port that is down, or a route that is not active."""
+    if address is None:
+        return None
+    down = _down_port(network, device, address)
+    if down is not None:
+        return down
+    for static in network.devices[device].statics:
+        if (address & (ALL << (32 - static.length))) == static.network and not static.discard:
+            return f"{static.text} is not active: {_inactive(network, device, static.next_hop)}", static.where
+    return None
+
+
+def _down_port(network: Network, device: int, address: int) -> tuple[str, Where | None] | None:
+    for port in network.devices[device].ports:
+        down = network.why_down(port)
+        if down and any((address ^ a.address) >> (32 - a.length) == 0 for a in port.addresses):
+            return f"{port.name} is down: {down}", port.where
+    return None
+
+
+def _inactive(network: Network, device: int, next_hop: int | None) -> str:
+    if next_hop is None:
+        return "its port is down"
+    if next_hop in network.own(device):
+        return f"{dotted(next_hop)} is the device's own address"
+    down = _down_port(network, device, next_hop)
+    return down[0] if down else "there is no way to its next hop"

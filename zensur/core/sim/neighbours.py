@@ -1,0 +1,51 @@
+"""Finding the neighbour that has an address (RFC 826), or one that answers for it (RFC 1027)."""
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from .device import IpPort
+from .segments import Passed
+
+if TYPE_CHECKING:
+    from .network import Network
+
+
+@dataclass(frozen=True, slots=True)
+class Neighbour:
+    """The device and port that take the packet in; ``others`` own the same address on the segment."""
+
+    device: int
+    port: int
+    path: tuple[Passed, ...] = ()
+    proxy: bool = False
+    others: tuple[int, ...] = ()
+
+
+def find_neighbour(network: "Network", device: int, out: IpPort, address: int) -> Neighbour | None:
+    """Ask on a port for an address. An owner is preferred to a proxy, then the order of the lab.
+
+    On a serial link there is nothing to ask: what is sent at one end arrives at the other.
+    """
+    wiring = network.wiring
+    if out.serial:
+        peer = wiring.peer[out.port]
+        return Neighbour(wiring.port_device[peer], peer)
+    heard = [r for r in network.reached(out.port) if wiring.port_device[r.port] != device]
+    owners = [r for r in heard if address in network.own(wiring.port_device[r.port])]
+    if owners:
+        first = owners[0]
+        found = wiring.port_device[first.port]
+        others = {wiring.port_device[r.port] for r in owners} - {found}
+        return Neighbour(found, first.port, first.path, others=tuple(sorted(others)))
+    for reached in heard:
+        proxy = wiring.port_device[reached.port]
+        if _answers_for(network, proxy, reached.port, address):
+            return Neighbour(proxy, reached.port, reached.path, proxy=True)
+    return None
+
+
+def _answers_for(network: "Network", proxy: int, port: int, address: int) -> bool:
+    if not network.devices[proxy].forwards:
+        return False
+    route = network.table(proxy).find(address)
+    return route is not None and route.out is not None and route.out.port != port

@@ -1,0 +1,57 @@
+"""The topology with integers for devices and ports: worked out once for a lab, shared by all its networks."""
+
+from ..lab import Kind, Lab, Medium
+
+
+class Wiring:
+    """Devices and physical ports of a lab, numbered in the order of the lab file.
+
+    ``peer[p]`` is the port at the other end of the link, -1 where there is none. Ports of one
+    ``cluster`` might reach one another over links and switches if all of them were up.
+    """
+
+    def __init__(self, lab: Lab) -> None:
+        self.lab = lab
+        self.names = tuple(lab.devices)
+        self.device = {name.lower(): number for number, name in enumerate(self.names)}
+        self.is_switch = [d.kind is Kind.SWITCH for d in lab.devices.values()]
+        self.port_device: list[int] = []
+        self.port_name: list[str] = []
+        self.serial: list[bool] = []
+        self.ports_of: list[dict[str, int]] = []
+        for number, device in enumerate(lab.devices.values()):
+            own: dict[str, int] = {}
+            for port in device.ports:
+                own[port.name.lower()] = len(self.port_device)
+                self.port_device.append(number)
+                self.port_name.append(port.name)
+                self.serial.append(port.medium is Medium.SERIAL)
+            self.ports_of.append(own)
+        self.peer = [-1] * len(self.port_device)
+        for link in lab.links:
+            a = self.ports_of[self.device[link.a.device.lower()]][link.a.port.lower()]
+            b = self.ports_of[self.device[link.b.device.lower()]][link.b.port.lower()]
+            self.peer[a], self.peer[b] = b, a
+        self.cluster = self._clusters()
+        self.in_cluster: dict[int, list[int]] = {}
+        for number, cluster in enumerate(self.cluster):
+            self.in_cluster.setdefault(cluster, []).append(number)
+        self.touching = [self._touching(device) for device in range(len(self.names))]
+
+    def _clusters(self) -> list[int]:
+        cluster = [-1] * len(self.peer)
+        for start in range(len(self.peer)):
+            waiting = [start] if cluster[start] < 0 else []
+            while waiting:
+                port = waiting.pop()
+                if cluster[port] < 0:
+                    cluster[port] = start
+                    waiting += [self.peer[port]] if self.peer[port] >= 0 else []
+                    if self.is_switch[self.port_device[port]]:
+                        waiting += self.ports_of[self.port_device[port]].values()
+        return cluster
+
+    def _touching(self, device: int) -> frozenset[int]:
+        """Find the devices that share a cluster with one, itself among them."""
+        clusters = {self.cluster[port] for port in self.ports_of[device].values()}
+        return frozenset(self.port_device[p] for c in clusters for p in self.in_cluster[c]) | {device}
