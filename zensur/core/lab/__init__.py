@@ -17,6 +17,7 @@ from .model import (
 )
 from .nodes import LabError
 from .reader import ReadLab, read_lab
+from .starter import starter_lab
 from .topology_check import check_sheet
 
 __all__ = [
@@ -37,4 +38,5 @@ __all__ = [
     "Task",
     "check_sheet",
     "read_lab",
+    "starter_lab",
 ]

@@ -1,6 +1,6 @@
 """The configuration of one device: the statements of its sheet, each with the line it came from."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Generic, TypeVar, cast
@@ -129,9 +129,12 @@ class Configuration:
         return Configuration.of_items([*kept, *own.values()])
 
     def changed(self, remove: Iterable[AnyItem], add: Iterable[AnyItem]) -> "Configuration":
-        """Return a copy in which items are replaced: what is added takes the place of what it is exchanged for."""
-        gone = {i.slot for i in remove}
+        """Return a copy with items taken away and others added, which win their slots.
+
+        What is added stands where the first item that goes stood, so that order is kept.
+        """
         new = list(add)
+        gone = {i.slot for i in remove} | {i.slot for i in new}
         items: list[AnyItem] = []
         for item in self.items:
             if item.slot not in gone:
@@ -139,3 +142,12 @@ class Configuration:
             elif new:
                 items.append(new.pop(0))
         return Configuration.of_items([*items, *new])
+
+    def renamed(self, names: Mapping[Block, str]) -> "Configuration":
+        """Return a copy in which blocks have other names."""
+        return Configuration.of_items(
+            Item(Block(i.block.kind, names[i.block]), i.statement, i.where)
+            if i.block and i.block in names
+            else i
+            for i in self.items
+        )

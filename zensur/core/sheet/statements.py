@@ -6,12 +6,12 @@ work from this table; a new statement is added here and nowhere else.
 """
 
 from collections.abc import Mapping
-from dataclasses import MISSING, dataclass, fields
+from dataclasses import MISSING, dataclass, fields, replace
 from functools import cached_property
 from typing import Any, ClassVar, Self
 
 from ..addresses import Address, BadValue, Interface, Prefix
-from .grammar import DEFAULT_V4, DEFAULT_V6, Form, Masked, write_destination
+from .grammar import DEFAULT_V4, DEFAULT_V6, Form, Masked
 
 TOP = "top"
 """The place of statements that stand in the first column."""
@@ -58,6 +58,10 @@ class Statement:
     def build(cls, values: Mapping[str, Any]) -> Self:
         """Make the statement from what was read; raises :class:`BadValue` where values do not go together."""
         return cls(**values)
+
+    def plain(self) -> "Statement":
+        """Return the statement without what only describes it."""
+        return self
 
     def text(self) -> str:
         """Write the statement in its canonical form, without indent."""
@@ -197,9 +201,9 @@ class Route(Statement):
         """The same destination by the same way is the same route."""
         return (Route, self.dest, self.next_hop, self.port)
 
-    def title(self) -> str:
-        """Name the route by its destination."""
-        return f"route {write_destination(self.dest)}"
+    def plain(self) -> "Route":
+        """Return the route without its description."""
+        return replace(self, about=None)
 
 
 STATEMENTS: tuple[type[Statement], ...] = (Name, About, OnPort, Switched, Gateway, Route)

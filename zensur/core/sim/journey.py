@@ -121,8 +121,9 @@ class _Teller:
     def _sent(self, step: Step, way: str) -> str:
         decision = step.decision
         route, neighbour = decision.route, decision.neighbour
-        assert route and route.out  # only such a step is followed by another
-        assert neighbour
+        assert route is not None  # only such a step is followed by another
+        assert route.out is not None
+        assert neighbour is not None
         name, to = self.names[step.device], self.names[neighbour.device]
         if step.enters < 0:
             verb = {"there": "sends", "back": "answers", "error": "reports it"}[way]

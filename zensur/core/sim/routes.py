@@ -1,6 +1,6 @@
 """The routing table of one device: longest prefix match (RFC 1812, 5.2.4.3) and routes found by other routes."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from ..sheet import Where
@@ -56,6 +56,12 @@ class RouteTable:
             if found is not None:
                 return found[0]
         return None
+
+    def spans(self) -> Iterator[tuple[int, int]]:
+        """Yield the network and length of every prefix in the table."""
+        for mask, level in self._levels:
+            for network in level:
+                yield network, mask.bit_count()
 
     def find_without(self, address: int, static: StaticRoute) -> ActiveRoute | None:
         """Find the route for a next hop, leaving out the route whose next hop it is."""

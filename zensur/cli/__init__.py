@@ -1,0 +1,19 @@
+"""The command line. Exit status: 0 fine, 1 the work shows findings, 2 the input could not be used."""
+
+import click
+
+from .check import check
+from .mark import mark
+from .ping import ping
+from .read import read
+from .serve import demo, serve
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
+@click.version_option(package_name="zensur")
+def main() -> None:
+    """Zensur marks the configurations of networking labs, and finds the mistakes behind lost marks."""
+
+
+for _verb in (check, demo, mark, ping, read, serve):
+    main.add_command(_verb)

@@ -1,0 +1,105 @@
+"""``zensur ping``: pings on the model answer, or on sheets."""
+
+import json
+from pathlib import Path
+
+import click
+from rich.console import Console
+from rich.table import Table
+
+from ..core.lab import ExpectedPing, Kind, Lab
+from ..core.sim import Network, rows, target
+from .inputs import FILE, FOLDER, load_lab, load_sheets, print_json, unusable
+
+
+@click.command(epilog="Example: zensur ping two-banks.lab.yaml --sheets paper/ --from ana --to quay:lo0")
+@click.argument("lab", type=FILE)
+@click.option("--sheets", type=FOLDER, help="A folder of sheets, laid over what is given.")
+@click.option("--from", "senders", multiple=True, metavar="X", help="A device that pings; goes with --to.")
+@click.option("--to", "targets", multiple=True, metavar="Y", help="A device, DEVICE:PORT or address.")
+@click.option(
+    "--source", "sources", multiple=True, metavar="P", help="The source port, for each --from in turn."
+)
+@click.option("--pairs", type=FILE, help="JSON: a list of {from, to, source}.")
+@click.option("--fresh", is_flag=True, help="A fresh translation table for each ping.")
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON document.")
+def ping(
+    lab: Path,
+    sheets: Path | None,
+    senders: tuple[str, ...],
+    targets: tuple[str, ...],
+    sources: tuple[str, ...],
+    pairs: Path | None,
+    fresh: bool,
+    as_json: bool,
+) -> None:
+    """Ping on LAB: its own pings, those named, or those of a file.
+
+    Without --sheets on the model answer. Nothing is translated yet, so --fresh changes nothing yet.
+    """
+    loaded = load_lab(lab)
+    model = Network.of_lab(loaded, loaded.model)
+    network = Network.of_lab(loaded, load_sheets(sheets, loaded)) if sheets else model
+    asked = _asked(loaded, model, senders, targets, sources, pairs)
+    listed = asked is None
+    found = rows(network, model, loaded.pings if asked is None else asked, listed)
+    if as_json:
+        print_json({"lab": loaded.id, "pings": found, "services": []})
+    else:
+        _print(found)
+    raise SystemExit(1 if any(row["as_expected"] is False for row in found) else 0)
+
+
+def _asked(
+    lab: Lab,
+    model: Network,
+    senders: tuple[str, ...],
+    targets: tuple[str, ...],
+    sources: tuple[str, ...],
+    pairs: Path | None,
+) -> list[ExpectedPing] | None:
+    """Return the pings named on the command line; None where the lab's own are meant."""
+    if len(senders) != len(targets):
+        unusable("Each --from needs its --to.")
+    if len(sources) > len(senders):
+        unusable("There are more --source than --from.")
+    named: list[tuple[str, str, str | None]] = [
+        (s, t, sources[n] if n < len(sources) else None)
+        for n, (s, t) in enumerate(zip(senders, targets, strict=True))
+    ]
+    if pairs is not None:
+        named += _pairs(pairs)
+    if not named and pairs is None:
+        return None
+    for sender, to, _ in named:
+        device = lab.device(sender)
+        if device is None or device.kind is Kind.SWITCH:
+            unusable(f"{sender} cannot ping; there are {', '.join(lab.devices)}.")
+        if target(model, to) is None:
+            unusable(f"{to} is no address, and no device or port that has one in the model answer.")
+    return [ExpectedPing(str(n), s, t, "reply", source) for n, (s, t, source) in enumerate(named, 1)]
+
+
+def _pairs(path: Path) -> list[tuple[str, str, str | None]]:
+    try:
+        return [(p["from"], p["to"], p.get("source")) for p in json.loads(path.read_text("utf-8"))]
+    except (ValueError, KeyError, TypeError, AttributeError):
+        unusable(f'{path}: a list such as [{{"from": "ana", "to": "10.64.8.1"}}] is wanted.')
+
+
+def _print(found: list[dict[str, object]]) -> None:
+    table = Table(box=None, pad_edge=False, header_style="bold")
+    for title in ("from", "to", "address", "outcome", "as expected", "where and why"):
+        table.add_column(title)
+    words = {True: "yes", False: "NO", None: ""}
+    for row in found:
+        expected = row["as_expected"]
+        table.add_row(
+            f"{row['from']}{' ' + str(row['source']) if row['source'] else ''}",
+            str(row["to"]),
+            str(row["address"]),
+            str(row["outcome"]),
+            words[expected if isinstance(expected, bool) else None],
+            str(row["detail"]),
+        )
+    Console(soft_wrap=True).print(table)

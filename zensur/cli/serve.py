@@ -1,0 +1,84 @@
+"""``zensur serve`` and ``zensur demo``: the web application."""
+
+import ipaddress
+import os
+import socket
+from pathlib import Path
+
+import click
+import waitress
+
+from ..demo import fill
+from ..server import create_app
+from ..store import Database, NewerDatabase
+from .inputs import unusable
+
+
+def _home() -> Path:
+    """Where databases lie if nothing else is said (XDG base directories)."""
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "zensur"
+
+
+_DATABASE = click.option(
+    "--database", type=click.Path(dir_okay=False, path_type=Path), help="The database's file."
+)
+_HOST = click.option("--host", default="127.0.0.1", show_default=True, help="A loopback address.")
+_PORT = click.option("--port", default=8017, show_default=True, type=click.IntRange(0, 65535))
+
+
+@click.command(epilog="Example: zensur serve --database labs.db --port 8020")
+@_DATABASE
+@_HOST
+@_PORT
+def serve(database: Path | None, host: str, port: int) -> None:
+    """Start the web application on this machine."""
+    _run(_open(database or _home() / "zensur.db"), host, port)
+
+
+@click.command(epilog="Example: zensur demo --port 8020")
+@_DATABASE
+@_HOST
+@_PORT
+def demo(database: Path | None, host: str, port: int) -> None:
+    """Start the web application with the demo labs and papers, in a database of its own."""
+    opened = _open(database or _home() / "demo.db")
+    fill(opened)
+    _run(opened, host, port)
+
+
+def _open(path: Path) -> Database:
+    try:
+        return Database(path)
+    except NewerDatabase as newer:
+        unusable(str(newer))
+    except OSError as error:
+        unusable(f"{path}: the database cannot be opened: {error.strerror}.")
+
+
+def _run(database: Database, host: str, port: int) -> None:
+    """Serve until interrupted, on a loopback address only: nobody is asked to sign in yet."""
+    if host != "localhost" and not _is_loopback(host):
+        unusable(
+            f"{host} is not a loopback address: the application has no sign-in yet and stays on this machine."
+        )
+    try:
+        listening = socket.create_server(
+            (host, port), family=socket.AF_INET6 if ":" in host else socket.AF_INET
+        )
+    except OSError as error:
+        unusable(
+            f"Port {port} cannot be used: {error.strerror}. Another one: --port 0 takes any that is free."
+        )
+    bound = listening.getsockname()[1]
+    shown = f"[{host}]" if ":" in host else host
+    click.echo(f"Zensur is at http://{shown}:{bound}/  (Ctrl-C ends it)")
+    waitress.serve(
+        create_app(database), sockets=[listening], threads=6, ident="zensur", max_request_body_size=70 << 20
+    )
+
+
+def _is_loopback(host: str) -> bool:
+    try:
+        return ipaddress.ip_address(host).is_loopback
+    except ValueError:
+        return False

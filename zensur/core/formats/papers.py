@@ -1,0 +1,104 @@
+"""Sorts the files of a hand-in into papers: whose they are, and which device each belongs to."""
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+from .archives import MOST_BYTES, BadArchive, File, is_archive, read_archive
+
+MOST_FILES_A_PAPER = 2_000
+_STRAY = re.compile(r"(^|/)(__MACOSX(/|$)|\.|Thumbs\.db$|desktop\.ini$)", re.IGNORECASE)
+
+
+@dataclass(frozen=True, slots=True)
+class HandIn:
+    """The files of one learner by device, and what was noticed while they were sorted."""
+
+    learner: str
+    files: dict[str, File] = field(default_factory=dict)
+    remarks: tuple[str, ...] = ()
+
+
+def sort_papers(files: Iterable[File], devices: Sequence[str], name: str) -> list[HandIn]:
+    """Sort files into papers; raises :class:`BadArchive`.
+
+    Files named after devices are one paper, called ``name`` or after the folder they all lie in;
+    folders and archives of such files are one paper each, named after the learner. One more level of
+    folder is tolerated.
+    """
+    kept = [f for f in files if not _STRAY.search(f.path)]
+    folder, kept = _without_common_folder(kept)
+    if len(kept) == 1 and is_archive(kept[0].content):
+        return sort_papers(read_archive(kept[0].content), devices, _stem(kept[0].path))
+    if any("/" not in f.path and not is_archive(f.content) and _device(f.path, devices)[0] for f in kept):
+        return [_paper(folder or _stem(name), kept, devices)]
+    by_learner: dict[str, list[File]] = {}
+    alone: list[File] = []
+    left = MOST_BYTES
+    for file in kept:
+        learner, slash, rest = file.path.partition("/")
+        if is_archive(file.content):
+            inner = [f for f in read_archive(file.content, left) if not _STRAY.search(f.path)]
+            left -= sum(len(f.content) for f in inner)
+            by_learner.setdefault(_stem(file.path), []).extend(_without_common_folder(inner)[1])
+        elif slash:
+            by_learner.setdefault(learner, []).append(File(rest, file.content))
+        else:
+            alone.append(file)
+    papers = [
+        _paper(learner, _without_common_folder(theirs)[1], devices) for learner, theirs in by_learner.items()
+    ]
+    if alone or not papers:
+        papers.append(_paper(folder or _stem(name), alone, devices))
+    return sorted(papers, key=lambda p: p.learner.lower())
+
+
+def _without_common_folder(files: list[File]) -> tuple[str, list[File]]:
+    """Take away the folders that all files lie in; also return the innermost one's name."""
+    folder = ""
+    while files and all("/" in f.path for f in files):
+        tops = {f.path.partition("/")[0] for f in files}
+        if len(tops) > 1:
+            break
+        folder = tops.pop()
+        files = [File(f.path.partition("/")[2], f.content) for f in files]
+    return folder, files
+
+
+def _stem(path: str) -> str:
+    name = path.rpartition("/")[2]
+    return re.sub(r"(\.tar)?\.[A-Za-z0-9]{1,6}$", "", name) or name or "paper"
+
+
+def _device(path: str, devices: Sequence[str]) -> tuple[str | None, bool]:
+    """Find the device a file is named after, and whether it is named so exactly."""
+    stem = _stem(path)
+    for device in devices:
+        if stem.lower() == device.lower():
+            return device, stem == device
+    for device in sorted(devices, key=len, reverse=True):
+        if re.match(re.escape(device) + r"[^A-Za-z0-9]", stem, re.IGNORECASE):
+            return device, False
+    return None, False
+
+
+def _paper(learner: str, files: list[File], devices: Sequence[str]) -> HandIn:
+    if len(files) > MOST_FILES_A_PAPER:
+        raise BadArchive(f"The paper of {learner} holds more than {MOST_FILES_A_PAPER} files.")
+    found: dict[str, tuple[bool, File]] = {}
+    remarks: list[str] = []
+    for file in sorted(files, key=lambda f: f.path):
+        device, exact = _device(file.path, devices)
+        if device is None:
+            remarks.append(f"{file.path} belongs to no device of the lab and was not read.")
+        elif device in found and (found[device][0] or not exact):
+            remarks.append(f"{file.path}: there is another sheet of {device}, and that one counts.")
+        else:
+            if device in found:
+                remarks.append(f"{found[device][1].path}: there is another sheet of {device}, which counts.")
+            found[device] = (exact, file)
+            if not exact:
+                remarks.append(f"{file.path} was taken as the sheet of {device}.")
+    order = {device: number for number, device in enumerate(devices)}
+    chosen = {d: found[d][1] for d in sorted(found, key=order.__getitem__)}
+    return HandIn(learner, chosen, tuple(remarks))

@@ -1,0 +1,248 @@
+"""The differences between a learner's configuration and the nearest accepted one, as small edits.
+
+Nearest: the learner's own statement wherever its criterion is met, else the model's. One statement
+is one edit; an address that moved to another port and two ports swapped are one edit each, and so is
+a sheet that was not handed in.
+"""
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from ..lab import Criterion, Device
+from ..sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
+from .judge import Attempt, Judge
+from .scheme import is_on
+
+
+@dataclass(frozen=True)
+class Edit:
+    """Statements taken away and put in their place. ``subjects`` are the criteria it is about, by id."""
+
+    device: str
+    remove: tuple[AnyItem, ...]
+    add: tuple[AnyItem, ...]
+    subjects: tuple[str, ...]
+    header: Where | None = None
+    """The header of the block in question, for a statement that is missing."""
+    whole: bool = field(default=False)
+    """Whether it stands for a sheet that was not handed in."""
+
+    @property
+    def block(self) -> Block | None:
+        """The block it is about."""
+        return (self.add or self.remove)[0].block
+
+    @property
+    def where(self) -> Where | None:
+        """The line to point at."""
+        return next((i.where for i in self.remove if i.where is not None), self.header)
+
+    def on(self, configuration: Configuration) -> Configuration:
+        """Return the configuration with this edit made."""
+        return configuration.changed(self.remove, self.add)
+
+
+def apply(edits: Sequence[Edit], configurations: Mapping[str, Configuration]) -> dict[str, Configuration]:
+    """Return the configurations of the devices that the edits change."""
+    changed: dict[str, Configuration] = {}
+    for edit in edits:
+        changed[edit.device] = edit.on(changed.get(edit.device, configurations[edit.device]))
+    return changed
+
+
+def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tuple[list[Edit], list[Edit]]:
+    """Return the edits that lead to the nearest accepted network, and further statements to take away.
+
+    The second list holds what stands neither in the model answer nor serves in its place; whether any
+    of it is a fault is found by trying. ``missing`` names the devices that handed in nothing.
+    """
+    edits: list[Edit] = []
+    surplus: list[Edit] = []
+    for name, device in judge.lab.devices.items():
+        found = list(_device(judge, attempt, device, surplus))
+        if name in missing and found:
+            add = tuple(item for edit in found for item in edit.add)
+            remove = tuple(item for edit in found for item in edit.remove)
+            subjects = tuple(s for edit in found for s in edit.subjects)
+            found = [Edit(name, remove, add, subjects, whole=True)]
+        edits += found
+    return edits, surplus
+
+
+def _device(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
+    learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
+    yield from _switched(learner, model, device)
+    yield from _addresses(learner, model, device, surplus)
+    if not device.forwards:
+        yield from _gateways(judge, attempt, device, surplus)
+    yield from _routes(judge, attempt, device, surplus)
+
+
+def _blocks(configuration: Configuration) -> tuple[Block, ...]:
+    return (*configuration.blocks("port"), *configuration.blocks("loopback"))
+
+
+def _header(configuration: Configuration, block: Block) -> Where | None:
+    header = configuration.header(block)
+    return header.where if header else None
+
+
+def _switched(learner: Configuration, model: Configuration, device: Device) -> Iterator[Edit]:
+    for block in dict.fromkeys((*_blocks(model), *_blocks(learner))):
+        if block.kind == "loopback" and model.header(block) is None:
+            continue  # an extra loopback: its addresses are what matters
+        wanted = is_on(model, block, device)
+        if is_on(learner, block, device) != wanted and not (
+            block.kind == "loopback" and learner.header(block) is None
+        ):
+            said = learner.one(Switched, block)
+            yield Edit(
+                device.name,
+                (said,) if said else (),
+                (Item(block, Switched(wanted)),),
+                (f"enabled:{device.name}:{block.name}",) if wanted else (),
+                _header(learner, block),
+            )
+
+
+@dataclass
+class _Lack:
+    """Addresses of one port: what is wanted and not there, what is there and not wanted."""
+
+    block: Block
+    wanted: list[AnyItem]
+    found: list[AnyItem]
+
+
+def _addresses(
+    learner: Configuration, model: Configuration, device: Device, surplus: list[Edit]
+) -> Iterator[Edit]:
+    lacks = []
+    for block in dict.fromkeys((*_blocks(model), *_blocks(learner))):
+        ours, theirs = model.all(OnPort, block), learner.all(OnPort, block)
+        said, wanted = {i.statement for i in theirs}, {i.statement for i in ours}
+        lacks.append(
+            _Lack(
+                block,
+                [i for i in ours if i.statement not in wanted & said],
+                [i for i in theirs if i.statement not in wanted & said],
+            )
+        )
+
+    def edit(remove: tuple[AnyItem, ...], add: tuple[AnyItem, ...], at: _Lack) -> Edit:
+        subjects = tuple(dict.fromkeys(f"address:{device.name}:{i.block.name}" for i in add if i.block))
+        return Edit(device.name, remove, add, subjects, _header(learner, at.block))
+
+    yield from _swaps(lacks, edit)
+    for near in (_same_address, _moved, _same_network, _same_family):
+        for lack in lacks:
+            for item in list(lack.wanted):
+                places = lacks if near is _moved else [lack]
+                match = next(((p, f) for p in places for f in p.found if near(f, item)), None)
+                if match is not None:
+                    match[0].found.remove(match[1])
+                    lack.wanted.remove(item)
+                    yield edit((match[1],), (item,), lack)
+    for lack in lacks:
+        for item in lack.wanted:
+            yield edit((), (item,), lack)
+    surplus += [
+        Edit(device.name, (item,), (), (), _header(learner, lack.block))
+        for lack in lacks
+        for item in lack.found
+    ]
+
+
+def _ip(item: AnyItem) -> object:
+    assert isinstance(item.statement, OnPort)
+    return item.statement.interface.ip
+
+
+def _same_address(found: AnyItem, wanted: AnyItem) -> bool:
+    return _ip(found) == _ip(wanted)
+
+
+def _moved(found: AnyItem, wanted: AnyItem) -> bool:
+    return found.statement == wanted.statement and found.block != wanted.block
+
+
+def _same_network(found: AnyItem, wanted: AnyItem) -> bool:
+    assert isinstance(found.statement, OnPort)
+    assert isinstance(wanted.statement, OnPort)
+    return found.statement.interface.network == wanted.statement.interface.network
+
+
+def _same_family(found: AnyItem, wanted: AnyItem) -> bool:
+    assert isinstance(found.statement, OnPort)
+    assert isinstance(wanted.statement, OnPort)
+    return found.statement.interface.version == wanted.statement.interface.version
+
+
+def _swaps(
+    lacks: "list[_Lack]", edit: Callable[[tuple[AnyItem, ...], tuple[AnyItem, ...], _Lack], Edit]
+) -> Iterator[Edit]:
+    for n, one in enumerate(lacks):
+        for other in lacks[n + 1 :]:
+            alone = len(one.wanted) == len(other.wanted) == len(one.found) == len(other.found) == 1
+            if alone and _moved(one.found[0], other.wanted[0]) and _moved(other.found[0], one.wanted[0]):
+                yield edit((one.found.pop(), other.found.pop()), (one.wanted.pop(), other.wanted.pop()), one)
+
+
+def _gateways(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
+    learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
+    for family in (4, 6):
+        wanted = [i for i in model.all(Gateway) if i.statement.address.version == family]
+        found = [i for i in learner.all(Gateway) if i.statement.address.version == family]
+        if wanted:
+            ident = Criterion("gateway", device.name, "", 0)
+            right = judge.judge(ident, attempt).fraction == 1 if family == 4 else wanted == found
+            if not right:
+                yield Edit(device.name, tuple(found), tuple(wanted), (ident.id,) if family == 4 else ())
+        elif found:
+            surplus.append(Edit(device.name, tuple(found), (), ()))
+
+
+def _routes(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
+    learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
+    ours = {i.slot: i for i in model.all(Route)}
+    spare: list[Item[Route]] = [i for i in learner.all(Route) if i.slot not in ours]
+    mine = {i.slot: i for i in learner.all(Route)}
+    unmet: list[Item[Route]] = []
+    for item in model.all(Route):
+        criterion = Criterion("route", device.name, str(item.statement.dest), 0)
+        if item.statement.dest.version != 4 or judge.judge(criterion, attempt).fraction == 1:
+            continue
+        same = mine.get(item.slot)
+        if same is None:
+            unmet.append(item)
+        elif same.statement.preference != item.statement.preference:
+            yield Edit(device.name, (same,), (item,), (criterion.id,))
+    for near in (_other_way, _same_start, _same_hop):
+        for wanted in list(unmet):
+            found = next((s for s in spare if near(s.statement, wanted.statement)), None)
+            if found is not None:
+                spare.remove(found)
+                unmet.remove(wanted)
+                yield Edit(
+                    device.name, (found,), (wanted,), (f"route:{device.name}:{wanted.statement.dest}",)
+                )
+    for wanted in unmet:
+        yield Edit(device.name, (), (wanted,), (f"route:{device.name}:{wanted.statement.dest}",))
+    surplus += [Edit(device.name, (item,), (), ()) for item in spare]
+
+
+def _other_way(found: Route, wanted: Route) -> bool:
+    return found.dest == wanted.dest
+
+
+def _same_start(found: Route, wanted: Route) -> bool:
+    """The same way to an overlapping prefix: the mask is wrong."""
+    return (
+        found.dest.version == wanted.dest.version
+        and found.dest.overlaps(wanted.dest)
+        and (found.next_hop, found.port) == (wanted.next_hop, wanted.port)
+    )
+
+
+def _same_hop(found: Route, wanted: Route) -> bool:
+    return not found.discard and (found.next_hop, found.port) == (wanted.next_hop, wanted.port)

@@ -1,0 +1,142 @@
+"""The mistakes behind the lost marks, found by repairing one statement at a time and simulating again."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from itertools import combinations
+
+from ..lab import Criterion
+from .differences import Edit, apply, differences
+from .judge import Attempt, Judge
+
+MOST_TOGETHER = 3
+
+
+@dataclass
+class Search:
+    """What was found: every edit that some criterion needs, with the criteria that need it."""
+
+    edits: list[Edit]
+    needs: dict[str, tuple[int, ...]] = field(default_factory=dict)
+    """For the id of each lost criterion, the numbers of the edits that mend it together."""
+    only_back: dict[int, bool] = field(default_factory=dict)
+    """For each edit, whether all pings that need it arrive and only their answers are lost without it."""
+
+
+class _Repairs:
+    """The learner's network with some of the edits made; each set is compiled once."""
+
+    def __init__(self, judge: Judge, attempt: Attempt, edits: list[Edit]) -> None:
+        self.judge, self.attempt, self.edits = judge, attempt, edits
+        self._made: dict[frozenset[int], Attempt] = {}
+
+    def with_edits(self, chosen: Iterable[int]) -> Attempt:
+        key = frozenset(chosen)
+        if key not in self._made:
+            changed = apply([self.edits[n] for n in sorted(key)], self.attempt.configurations)
+            self._made[key] = self.attempt.with_devices(changed)
+        return self._made[key]
+
+    def mends(self, ping: str, chosen: Iterable[int]) -> bool:
+        return self.judge.as_it_should(ping, self.with_edits(chosen))
+
+
+def find_faults(
+    judge: Judge, attempt: Attempt, lost: Mapping[str, Criterion], missing: frozenset[str]
+) -> Search:
+    """Find, for every lost criterion, the smallest set of edits that mends it.
+
+    ``lost`` are the criteria that are not fully met, by id; ``missing`` the devices without a sheet.
+    """
+    if not lost:
+        return Search([])
+    edits, surplus = differences(judge, attempt, missing)
+    search = Search([*edits, *surplus])
+    repairs = _Repairs(judge, attempt, search.edits)
+    needed, spare = range(len(edits)), range(len(edits), len(search.edits))
+    for ident, criterion in lost.items():
+        if criterion.key == "ping":
+            search.needs[ident] = _explain(repairs, criterion.operand, needed, spare)
+        else:
+            search.needs[ident] = _subject(repairs, criterion, needed, spare)
+    _look_back(search, repairs, lost, needed)
+    return search
+
+
+def _subject(repairs: _Repairs, criterion: Criterion, needed: range, spare: range) -> tuple[int, ...]:
+    """Find the edits about a criterion's own statement; a statement in its way where there is none."""
+    own = tuple(n for n in needed if criterion.id in repairs.edits[n].subjects)
+    if own:
+        return own
+    before = repairs.judge.judge(criterion, repairs.attempt).fraction
+    for n in spare:
+        edit = repairs.edits[n]
+        mended = edit.device == criterion.device and repairs.judge.judge(criterion, repairs.with_edits([n]))
+        if mended and mended.fraction > before:
+            return (n,)
+    return ()
+
+
+def _explain(repairs: _Repairs, ping: str, needed: range, spare: range) -> tuple[int, ...]:
+    """Find the smallest set of edits that makes a ping as expected; empty where none is found."""
+    everything = list(needed)
+    if not repairs.mends(ping, everything):
+        everything += spare
+        if not repairs.mends(ping, everything):
+            return ()
+    concerned = _concerned(repairs, ping)
+    candidates = [n for n in everything if repairs.edits[n].device in concerned]
+    # What is missing when everything else is mended is needed in every set.
+    core = [n for n in candidates if not repairs.mends(ping, [m for m in everything if m != n])]
+    if repairs.mends(ping, core):
+        return tuple(core)
+    rest = [n for n in candidates if n not in core]
+    for size in range(1, MOST_TOGETHER + 1 - len(core)):
+        for more in combinations(rest, size):
+            if repairs.mends(ping, [*core, *more]):
+                return tuple(sorted([*core, *more]))
+    return _greedy(repairs, ping, everything)
+
+
+def _greedy(repairs: _Repairs, ping: str, everything: list[int]) -> tuple[int, ...]:
+    """Leave out one edit after another as long as the ping stays mended."""
+    kept = list(everything)
+    for n in everything:
+        fewer = [m for m in kept if m != n]
+        if repairs.mends(ping, fewer):
+            kept = fewer
+    return tuple(kept)
+
+
+def _concerned(repairs: _Repairs, ping: str) -> set[str]:
+    """Return the devices on the learner's journey and on the model's, with the switches they pass."""
+    judge = repairs.judge
+    found: set[int] = set()
+    for ran in (judge.run(ping, repairs.attempt), judge.model_runs[ping]):
+        found.add(ran.result.sender)
+        for step in ran.result.steps:
+            found.add(step.device)
+            neighbour = step.decision.neighbour
+            if neighbour is not None:
+                found.update(neighbour.others, (passed.device for passed in neighbour.path))
+    names = {judge.wiring.names[n] for n in found}
+    return names | _on_link(judge, found)
+
+
+def _on_link(judge: Judge, devices: set[int]) -> set[str]:
+    """Return the switches beside the devices: one that is off hides the rest of the way."""
+    wiring = judge.wiring
+    return {
+        wiring.names[other]
+        for device in devices
+        for other in wiring.touching[device]
+        if wiring.is_switch[other]
+    }
+
+
+def _look_back(search: Search, repairs: _Repairs, lost: Mapping[str, Criterion], needed: range) -> None:
+    for n in needed:
+        pings = [c for i, c in lost.items() if c.key == "ping" and n in search.needs[i]]
+        without = repairs.with_edits(m for m in needed if m != n) if pings else None
+        search.only_back[n] = without is not None and all(
+            repairs.judge.run(c.operand, without).result.seen_as is not None for c in pings
+        )

@@ -1,0 +1,213 @@
+"""Compares a learner's network with the model answer, one criterion at a time."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from ipaddress import IPv4Network, ip_network
+
+from ..addresses import Prefix
+from ..lab import Criterion, Lab
+from ..sheet import (
+    DEFAULT_V4,
+    AnyItem,
+    Block,
+    Configuration,
+    Gateway,
+    OnPort,
+    Route,
+    Switched,
+    Where,
+    write_destination,
+)
+from ..sim import Network, Run, Wiring, ending, run
+from .effects import RouteClasses, arrangements, gateway_is_right
+from .result import Judged
+from .scheme import is_on
+
+
+@dataclass(frozen=True)
+class Attempt:
+    """A set of configurations, compiled: a learner's paper, the model answer, or a paper partly mended."""
+
+    configurations: Mapping[str, Configuration]
+    network: Network
+
+    def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
+        """Return the attempt with other configurations for some devices."""
+        network = self.network
+        for name, configuration in changed.items():
+            network = network.with_device(name, configuration)
+        return Attempt({**self.configurations, **changed}, network)
+
+
+class Judge:
+    """All that marking a lab needs and that does not depend on the paper, worked out once."""
+
+    def __init__(self, lab: Lab) -> None:
+        self.lab = lab
+        self.wiring = Wiring(lab)
+        self.model = self.attempt(lab.model)
+        self.blank = self.attempt(lab.blank)
+        self._compiled: dict[tuple[str, int], tuple[Configuration, Network]] = {}
+        self._classes: dict[tuple[str, str], RouteClasses] = {}
+        self._keys: dict[str, Callable[[Criterion, Attempt], Judged]] = {
+            "address": self._address,
+            "enabled": self._enabled,
+            "route": self._route,
+            "gateway": self._gateway,
+            "ping": self._ping,
+        }
+        self._pings = {ping.id: ping for ping in lab.pings}
+
+    def attempt(self, configurations: Mapping[str, Configuration]) -> Attempt:
+        """Compile configurations, one for every device."""
+        return Attempt(configurations, Network.of_lab(self.lab, configurations, self.wiring))
+
+    @cached_property
+    def model_runs(self) -> dict[str, Run]:
+        """The lab's pings on the model answer."""
+        return {ping: self.run(ping, self.model) for ping in self._pings}
+
+    def run(self, ping: str, attempt: Attempt) -> Run:
+        """Run one of the lab's pings on an attempt."""
+        return run(attempt.network, self.model.network, self._pings[ping])
+
+    def judge(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        """Compare one criterion."""
+        return self._keys[criterion.key](criterion, attempt)
+
+    def block(self, criterion: Criterion) -> Block:
+        """Return the port or loopback that a criterion is about."""
+        physical = self.lab.devices[criterion.device].port(criterion.operand)
+        return Block("port" if physical else "loopback", criterion.operand)
+
+    def _address(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        block = self.block(criterion)
+        learner = attempt.configurations[criterion.device]
+        required = [i.statement.interface for i in self.lab.model[criterion.device].all(OnPort, block)]
+        items = learner.all(OnPort, block)
+        found = [i.statement.interface for i in items]
+        fractions = []
+        for family in (4, 6):
+            wanted = [r for r in required if r.version == family]
+            if wanted:
+                right = sum(r in found for r in wanted)
+                near = sum(any(r.ip == f.ip for f in found) for r in wanted)
+                fractions.append(1.0 if right == len(wanted) else 0.5 if near else 0.0)
+        lines = _lines(items) or _lines([learner.header(block)])
+        said = ", ".join(str(f) for f in found) or "no address"
+        return Judged(
+            sum(fractions) / len(fractions) if fractions else 1.0,
+            ", ".join(str(r) for r in required),
+            said,
+            lines,
+        )
+
+    def _enabled(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        block, device = self.block(criterion), self.lab.devices[criterion.device]
+        learner = attempt.configurations[criterion.device]
+        on = is_on(learner, block, device)
+        lines = _lines([learner.one(Switched, block) or learner.header(block)])
+        return Judged(float(on), "on", "on" if on else "off", lines)
+
+    def forget(self) -> None:
+        """Forget what was compiled for the paper before."""
+        self._compiled.clear()
+
+    def _alone(self, name: str, configuration: Configuration) -> Network:
+        """Compile a device among devices as the model answer has them; the same one only once."""
+        known = self._compiled.get((name, id(configuration)))
+        if known is None or known[0] is not configuration:
+            known = (configuration, self.model.network.with_device(name, configuration))
+            self._compiled[name, id(configuration)] = known
+        return known[1]
+
+    def _gateway(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        name, number = criterion.device, self.wiring.device[criterion.device.lower()]
+        learner, model = attempt.configurations[name], self.lab.model[name]
+        right = any(
+            gateway_is_right(self._alone(name, c), self.model.network, number)
+            for c in arrangements(learner, model, lambda route: True)
+        )
+        required = [i.statement.address for i in model.all(Gateway)]
+        items = learner.all(Gateway)
+        found = [i.statement.address for i in items]
+        if not right and required and required == found:
+            right = True  # the model's own gateway does not answer: there is nothing but its text to compare
+        lines = _lines(items) or _lines([r for r in learner.all(Route) if r.statement.dest.prefixlen == 0])
+        said = ", ".join(map(str, found)) or ("a default route" if lines else "no gateway")
+        return Judged(float(right), ", ".join(map(str, required)), said, lines)
+
+    def classes(self, device: str, dest: str) -> RouteClasses:
+        """Return the addresses on which a route of the model answer is judged."""
+        key = (device, dest)
+        if key not in self._classes:
+            network = ip_network(dest)
+            assert isinstance(network, IPv4Network)
+            self._classes[key] = RouteClasses(self.model.network, self.wiring.device[device.lower()], network)
+        return self._classes[key]
+
+    def _route(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        name = criterion.device
+        learner, model = attempt.configurations[name], self.lab.model[name]
+        classes = self.classes(name, criterion.operand)
+        dest = ip_network(criterion.operand)
+        wanted = [i for i in model.all(Route) if i.statement.dest == dest]
+        wrong: int | None = None
+        for configuration in arrangements(learner, model, classes.reaches):
+            wrong = classes.wrong(self._alone(name, configuration))
+            if not wrong:
+                break
+        concerned = [i for i in learner.all(Route) if classes.reaches(i.statement)]
+        exact = [i for i in concerned if i.statement.dest == dest]
+        covering = [i for i in concerned if i.statement.dest.prefixlen < dest.prefixlen]
+        if wrong is None:  # the model never uses this route: there is nothing but its text to compare
+            wrong = not any(_same_way(i.statement, w.statement) for i in exact for w in wanted)
+        fraction = 0.0 if wrong else 1.0
+        if wrong and any(_same_way(i.statement, w.statement) for i in covering for w in wanted):
+            fraction = 0.5  # the right way for too many addresses, hidden by another route for some
+        shown = exact or covering or ([] if not wrong else concerned)
+        return Judged(
+            fraction,
+            wanted[0].statement.plain().text(),
+            "; ".join(i.statement.plain().text() for i in shown[:3]) or _no_route(dest),
+            _lines(shown),
+        )
+
+    def _ping(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        ran = self.run(criterion.operand, attempt)
+        result = ran.result
+        found = result.outcome.value
+        if result.reason is not None:
+            found = f"{found}: {ending(attempt.network, result)}"
+        elif result.duplicates:
+            found = f"{found}, but an address on the way belongs to two devices"
+        wheres: dict[Where, None] = {}
+        for step in result.steps:
+            route = step.decision.route
+            if route is not None and route.static is not None and route.where is not None:
+                wheres[route.where] = None
+        return Judged(float(bool(ran.as_expected)), ran.expect or "", found, tuple(wheres))
+
+    def as_it_should(self, ping: str, attempt: Attempt) -> bool:
+        """Say whether a ping is as expected; one that a blank paper meets also has to end like the model's."""
+        if not self.run(ping, attempt).as_expected:
+            return False
+        return not self.run(ping, self.blank).as_expected or self.ends_like_the_model(ping, attempt)
+
+    def ends_like_the_model(self, ping: str, attempt: Attempt) -> bool:
+        """Say whether a ping ends at the same device for the same reason as in the model answer."""
+        mine, model = self.run(ping, attempt).result, self.model_runs[ping].result
+        return (mine.reason, mine.by) == (model.reason, model.by)
+
+
+def _no_route(dest: Prefix) -> str:
+    return "no default route" if dest == DEFAULT_V4 else f"no route to {write_destination(dest)}"
+
+
+def _same_way(a: Route, b: Route) -> bool:
+    return (a.next_hop, a.port) == (b.next_hop, b.port)
+
+
+def _lines(items: Sequence[AnyItem | None]) -> tuple[Where, ...]:
+    return tuple(i.where for i in items if i is not None and i.where is not None)

@@ -1,0 +1,242 @@
+"""Marks one paper: judge every criterion, guard what a blank paper would earn, find the faults, add up."""
+
+from collections.abc import Iterable
+from dataclasses import replace
+from functools import cached_property
+
+from ..lab import Criterion, Lab, check_sheet
+from ..sheet import AnyItem, Diagnostic
+from ..sim import row
+from .differences import Edit
+from .faults import Search, find_faults
+from .judge import Attempt, Judge
+from .pairing import with_model_names
+from .result import Fault, Judged, Marked, Paper, Result, rounded
+from .scheme import tasks_of
+from .slips import Case, name_slip
+
+
+class Marker:
+    """Marks papers of one lab; what does not depend on the paper is worked out once."""
+
+    def __init__(self, lab: Lab) -> None:
+        self.lab = lab
+        self.judge = Judge(lab)
+        self.criteria = _numbered(
+            (task.title, criterion) for task in tasks_of(lab) for criterion in task.criteria
+        )
+        self.out_of = sum(criterion.marks for _, _, criterion in self.criteria)
+
+    @cached_property
+    def _blank(self) -> dict[str, float]:
+        """What a blank paper would earn of each criterion."""
+        return {i: self.judge.judge(c, self.judge.blank).fraction for i, _, c in self.criteria}
+
+    @cached_property
+    def _on_model_journey(self) -> dict[str, frozenset[str]]:
+        names = self.judge.wiring.names
+        return {
+            ping: frozenset(names[d] for d in (*ran.result.there, *ran.result.back))
+            for ping, ran in self.judge.model_runs.items()
+        }
+
+    def attempt(self, paper: Paper) -> Attempt:
+        """Compile a paper over what is given."""
+        own = {
+            name: with_model_names(sheet.configuration, self.lab.model[name])
+            for name, sheet in paper.sheets.items()
+        }
+        return self.judge.attempt(self.lab.with_sheets(own))
+
+    def mark(self, paper: Paper) -> Result:
+        """Mark a paper. Never raises, whatever the paper holds."""
+        self.judge.forget()
+        attempt = self.attempt(paper)
+        judged = {ident: self.judge.judge(c, attempt) for ident, _, c in self.criteria}
+        earned = {i: j.fraction for i, j in judged.items()}
+        notes, untouched = self._guard(paper, attempt, earned)
+        lost = {i: c for i, _, c in self.criteria if earned[i] < 1 and i not in untouched}
+        missing = frozenset(
+            name
+            for name in self.lab.devices
+            if name not in paper.sheets or not paper.sheets[name].configuration.items
+        )
+        search = find_faults(self.judge, attempt, lost, missing)
+        named = self._name(paper, attempt, search, lost)
+        marked, faults = self._charge(judged, earned, notes, search, named)
+        score = sum(m.marks * m.fraction for m in marked)
+        carried = sum(m.marks if m.carried else m.marks * m.fraction for m in marked)
+        return Result(
+            paper.learner,
+            rounded(score),
+            rounded(carried if self.lab.scheme.carry_forward else score),
+            rounded(self.out_of),
+            tuple(marked),
+            tuple(faults),
+            tuple(self._diagnostics(paper)),
+            tuple(
+                {"id": ping, **row(attempt.network, self.judge.run(ping, attempt))}
+                for ping in self.judge.model_runs
+            ),
+            paper.remarks,
+        )
+
+    def _guard(
+        self, paper: Paper, attempt: Attempt, earned: dict[str, float]
+    ) -> tuple[dict[str, str], set[str]]:
+        """Take back what a blank paper earns where nothing of the device was done, or for another reason.
+
+        Returns what to say of these criteria, and which of them no fault stands behind.
+        """
+        untouched: set[str] = set()
+        unguarded: dict[str, list[str]] = {}
+        for ident, _, criterion in self.criteria:
+            if criterion.key != "ping" and self._blank[ident] == 0:
+                unguarded.setdefault(criterion.device, []).append(ident)
+        before = dict(earned)
+        notes: dict[str, str] = {}
+        for ident, _, criterion in self.criteria:
+            free = self._blank[ident]
+            if not free or not earned[ident]:
+                continue
+            on_ping = criterion.key == "ping"
+            devices = self._on_model_journey[criterion.operand] if on_ping else {criterion.device}
+            own = [i for d in devices for i in unguarded.get(d, [])]
+            done = (
+                any(before[i] > 0 for i in own)
+                if own
+                else any(d in paper.sheets and paper.sheets[d].configuration.items for d in devices)
+            )
+            if on_ping and done and not self.judge.ends_like_the_model(criterion.operand, attempt):
+                notes[ident] = "It fails, but elsewhere or for another reason than it should."
+                earned[ident] = 0.0
+            elif not done:
+                notes[ident] = "A blank paper has this too: it counts once the device has met something else."
+                earned[ident] = max(0.0, earned[ident] - free)
+                untouched.add(ident)
+        return notes, untouched
+
+    def _name(
+        self, paper: Paper, attempt: Attempt, search: Search, lost: dict[str, Criterion]
+    ) -> dict[int, Fault]:
+        """Name every edit that a lost criterion needs."""
+        order = {name: n for n, name in enumerate(self.lab.devices)}
+        used = {n for needs in search.needs.values() for n in needs}
+        found: dict[int, Fault] = {}
+
+        def place(n: int) -> tuple[int, int]:
+            edit = search.edits[n]
+            return order[edit.device], edit.where.line if edit.where else 0
+
+        for number, n in enumerate(sorted(used, key=place), 1):
+            edit = search.edits[n]
+            slip = name_slip(Case(edit, self.judge, attempt, search.only_back.get(n, False)))
+            file = edit.where.file if edit.where else paper.files.get(edit.device)
+            pings = tuple(i for i, c in lost.items() if c.key == "ping" and n in search.needs[i])
+            found[n] = Fault(
+                number,
+                slip.keyword,
+                slip.title,
+                slip.said(Case(edit, self.judge, attempt, search.only_back.get(n, False))),
+                edit.device,
+                edit.block.name if edit.block and not edit.whole else None,
+                file,
+                edit.where.line if edit.where else None,
+                _text(edit, edit.remove),
+                _text(edit, edit.add),
+                _repair(edit),
+                0.0,
+                pings,
+            )
+        return found
+
+    def _charge(
+        self,
+        judged: dict[str, Judged],
+        earned: dict[str, float],
+        notes: dict[str, str],
+        search: Search,
+        named: dict[int, Fault],
+    ) -> tuple[list[Marked], list[Fault]]:
+        """Say what each fault costs directly, and which pings are carried because it is charged already."""
+        direct = dict.fromkeys(named, 0.0)
+        behind: dict[str, int] = {}
+        for ident, _, criterion in self.criteria:
+            needs = search.needs.get(ident, ())
+            if needs:
+                behind[ident] = named[needs[0]].id
+                if criterion.key != "ping":
+                    direct[needs[0]] += criterion.marks * (1 - earned[ident])
+        carried: set[str] = set()
+        for ident, _, criterion in self.criteria:
+            needs = search.needs.get(ident, ()) if criterion.key == "ping" else ()
+            unpaid = [n for n in needs if not direct[n]]
+            if unpaid:  # nothing asks for the statement itself: its first consequence is what it costs
+                direct[unpaid[0]] = criterion.marks
+                behind[ident] = named[unpaid[0]].id
+                for n in unpaid:
+                    named[n] = replace(
+                        named[n], consequences=tuple(c for c in named[n].consequences if c != ident)
+                    )
+            elif needs and self._earned_on_the_way(criterion.operand, earned):
+                carried.add(ident)
+        marked = [
+            Marked(
+                ident,
+                task,
+                criterion.device,
+                criterion.marks,
+                judged[ident],
+                earned[ident],
+                behind.get(ident),
+                ident in carried,
+                notes.get(ident, ""),
+            )
+            for ident, task, criterion in self.criteria
+        ]
+        faults = [replace(fault, direct=rounded(direct[n])) for n, fault in named.items()]
+        return marked, sorted(faults, key=lambda f: f.id)
+
+    def _earned_on_the_way(self, ping: str, earned: dict[str, float]) -> bool:
+        """Whether every device on the model's journey earned half of its unguarded criteria directly."""
+        shares: dict[str, list[tuple[float, float]]] = {}
+        for ident, _, criterion in self.criteria:
+            on_way = criterion.key != "ping" and criterion.device in self._on_model_journey[ping]
+            if on_way and self._blank[ident] == 0:
+                shares.setdefault(criterion.device, []).append((criterion.marks, earned[ident]))
+        return bool(shares) and all(
+            2 * sum(m * e for m, e in share) >= sum(m for m, _ in share) for share in shares.values()
+        )
+
+    def _diagnostics(self, paper: Paper) -> Iterable[tuple[str, str, Diagnostic]]:
+        for name, sheet in paper.sheets.items():
+            file = paper.files.get(name, "")
+            topology = check_sheet(sheet.configuration, self.lab.devices[name])
+            for diagnostic in (*sheet.diagnostics, *topology):
+                yield name, file, diagnostic
+
+
+def _numbered(criteria: Iterable[tuple[str, Criterion]]) -> list[tuple[str, str, Criterion]]:
+    """Give every criterion its id; repeated ones get #2 and so on."""
+    seen: dict[str, int] = {}
+    found = []
+    for task, criterion in criteria:
+        seen[criterion.id] = seen.get(criterion.id, 0) + 1
+        again = f"#{seen[criterion.id]}" if seen[criterion.id] > 1 else ""
+        found.append((criterion.id + again, task, criterion))
+    return found
+
+
+def _text(edit: Edit, items: tuple[AnyItem, ...]) -> str | None:
+    texts = [item.statement.plain().text() for item in items]
+    if edit.whole:
+        return None if items is edit.remove else f"{len(texts)} statement{'s' * (len(texts) > 1)}"
+    return "; ".join(texts) or None
+
+
+def _repair(edit: Edit) -> str:
+    if edit.whole:
+        return f"hand in the sheet of {edit.device}"
+    if not edit.add:
+        return f"without {edit.remove[0].statement.plain().text()}"
+    return "; ".join(item.statement.plain().text() for item in edit.add)

@@ -1,0 +1,69 @@
+"""The marking scheme as it is used: the lab's own tasks, or those derived from the model answer."""
+
+from collections.abc import Iterator
+from ipaddress import IPv4Network
+
+from ..lab import Criterion, Device, Lab, Task
+from ..sheet import Block, Configuration, Gateway, OnPort, Route, Switched
+
+MARKS = {"address": 2.0, "enabled": 1.0, "route": 2.0, "gateway": 1.0, "ping": 1.0}
+"""Marks of a derived criterion."""
+
+
+def tasks_of(lab: Lab) -> tuple[Task, ...]:
+    """Return the tasks of the lab; derived, they count what the model answer has beyond what is given.
+
+    One task per device for addresses and ports, one for routes, one for other settings, one for pings.
+    """
+    if lab.scheme.tasks is not None:
+        return lab.scheme.tasks
+    tasks = [
+        Task(f"Addresses and ports of {name}", tuple(_ports(lab, device)))
+        for name, device in lab.devices.items()
+    ]
+    tasks.append(Task("Routes", tuple(c for device in lab.devices.values() for c in _routes(lab, device))))
+    tasks.append(
+        Task("Gateways", tuple(c for device in lab.devices.values() for c in _gateways(lab, device)))
+    )
+    tasks.append(Task("Pings", tuple(Criterion("ping", "", p.id, MARKS["ping"]) for p in lab.pings)))
+    return tuple(task for task in tasks if task.criteria)
+
+
+def is_on(configuration: Configuration, block: Block, device: Device) -> bool:
+    """Say whether a port or loopback is switched on in the sheet, or by default."""
+    switched = configuration.one(Switched, block)
+    if switched is not None:
+        return switched.statement.on
+    if block.kind == "loopback":
+        return configuration.header(block) is not None
+    return device.on_by_default
+
+
+def _ports(lab: Lab, device: Device) -> Iterator[Criterion]:
+    model, blank = lab.model[device.name], lab.blank[device.name]
+    for block in (*model.blocks("port"), *model.blocks("loopback")):
+        required, given = ({i.statement for i in c.all(OnPort, block)} for c in (model, blank))
+        if required and required != given:
+            yield Criterion("address", device.name, block.name, MARKS["address"])
+        turned = is_on(model, block, device) and not is_on(blank, block, device)
+        if turned and block.kind == "port":
+            yield Criterion("enabled", device.name, block.name, MARKS["enabled"])
+
+
+def _routes(lab: Lab, device: Device) -> Iterator[Criterion]:
+    given = {i.statement for i in lab.blank[device.name].all(Route)}
+    seen: set[str] = set()
+    for item in lab.model[device.name].all(Route):
+        dest = item.statement.dest
+        if item.statement not in given and str(dest) not in seen and isinstance(dest, IPv4Network):
+            seen.add(str(dest))
+            yield Criterion("route", device.name, str(dest), MARKS["route"])
+
+
+def _gateways(lab: Lab, device: Device) -> Iterator[Criterion]:
+    model, blank = (
+        {i.statement for i in c[device.name].all(Gateway) if i.statement.address.version == 4}
+        for c in (lab.model, lab.blank)
+    )
+    if model and model != blank and not device.forwards:
+        yield Criterion("gateway", device.name, "", MARKS["gateway"])

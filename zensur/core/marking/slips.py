@@ -1,0 +1,298 @@
+"""The catalogue of slips: keyword, title, how each is recognised, and what is said to the learner.
+
+The first slip that fits an edit names it, so the most specific stand first.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..sheet import Gateway, OnPort, Route, Statement, Switched
+from .differences import Edit
+from .judge import Attempt, Judge
+
+
+@dataclass(frozen=True)
+class Case:
+    """An edit with what is needed to recognise its slip."""
+
+    edit: Edit
+    judge: Judge
+    attempt: Attempt
+    only_back: bool
+    """Whether every ping that needs the edit arrives and only the answer is lost."""
+
+    @property
+    def found(self) -> Statement | None:
+        """What stands in the sheet."""
+        return self.edit.remove[0].statement if self.edit.remove else None
+
+    @property
+    def wanted(self) -> Statement | None:
+        """What should stand there."""
+        return self.edit.add[0].statement if self.edit.add else None
+
+    @property
+    def place(self) -> str:
+        """The device and, where the edit is about one, the port."""
+        block = self.edit.block
+        return f"{self.edit.device} {block.name}" if block else self.edit.device
+
+    def own_addresses(self) -> set[object]:
+        """The device's addresses, as the learner has them and as the model answer has them."""
+        name = self.edit.device
+        both = (self.attempt.configurations[name], self.judge.lab.model[name])
+        return {
+            i.statement.interface.ip
+            for c in both
+            for b in (*c.blocks("port"), *c.blocks("loopback"))
+            for i in c.all(OnPort, b)
+        }
+
+    def held_elsewhere(self, address: object) -> str | None:
+        """Find another device that has an address in the model answer."""
+        for name, model in self.judge.lab.model.items():
+            blocks = (*model.blocks("port"), *model.blocks("loopback"))
+            if name != self.edit.device and any(
+                i.statement.interface.ip == address for b in blocks for i in model.all(OnPort, b)
+            ):
+                return name
+        return None
+
+    def networks(self) -> list[object]:
+        """The networks of the device's ports, as the learner has them and as the model answer has them."""
+        name = self.edit.device
+        both = (self.attempt.configurations[name], self.judge.lab.model[name])
+        return [
+            i.statement.interface.network for c in both for b in c.blocks("port") for i in c.all(OnPort, b)
+        ]
+
+
+@dataclass(frozen=True)
+class Slip:
+    """A kind of mistake. ``fits`` recognises it, ``said`` explains it to the learner in a sentence."""
+
+    keyword: str
+    title: str
+    fits: Callable[[Case], bool]
+    said: Callable[[Case], str]
+
+
+def _adds(kind: type[Statement]) -> Callable[[Case], bool]:
+    return lambda case: isinstance(case.wanted, kind) and case.found is None
+
+
+def _changes(kind: type[Statement]) -> Callable[[Case], bool]:
+    return lambda case: isinstance(case.wanted, kind) and isinstance(case.found, kind)
+
+
+def _removes(kind: type[Statement]) -> Callable[[Case], bool]:
+    return lambda case: isinstance(case.found, kind) and case.wanted is None
+
+
+def _address(case: Case, test: Callable[[OnPort, OnPort], bool]) -> bool:
+    found, wanted = case.found, case.wanted
+    return isinstance(found, OnPort) and isinstance(wanted, OnPort) and test(found, wanted)
+
+
+def _route(case: Case, test: Callable[[Route, Route], bool]) -> bool:
+    found, wanted = case.found, case.wanted
+    return isinstance(found, Route) and isinstance(wanted, Route) and test(found, wanted)
+
+
+def _gateway(case: Case, test: Callable[[Gateway], bool]) -> bool:
+    return isinstance(case.found, Gateway) and isinstance(case.wanted, Gateway) and test(case.found)
+
+
+def _hop_is_own(case: Case) -> bool:
+    own = case.own_addresses()
+    return _route(case, lambda f, w: f.dest == w.dest and f.next_hop in own)
+
+
+def _outside(case: Case) -> bool:
+    networks = case.networks()
+    return _gateway(case, lambda g: not any(g.address in n for n in networks))  # type: ignore[operator]
+
+
+def _other_mask(found: Route, wanted: Route) -> bool:
+    same = found.dest.network_address == wanted.dest.network_address
+    return same or (wanted.dest.prefixlen > 0 and found.dest.overlaps(wanted.dest))
+
+
+def _dest(case: Case) -> str:
+    route = case.wanted if isinstance(case.wanted, Route) else case.found
+    if not isinstance(route, Route):
+        return ""
+    return "any other network" if route.dest.prefixlen == 0 else str(route.dest)
+
+
+def _is(case: Case) -> str:
+    return case.found.plain().text() if case.found else "nothing"
+
+
+def _needs(case: Case) -> str:
+    return case.wanted.text() if case.wanted else "nothing"
+
+
+def _duplicate(case: Case) -> str:
+    holder = case.held_elsewhere(case.found.interface.ip) if isinstance(case.found, OnPort) else None
+    return f"{_is(case)} on {case.place} is the address of {holder}; no two devices can have one address."
+
+
+SLIPS: tuple[Slip, ...] = (
+    Slip(
+        "sheet-missing",
+        "Sheet missing",
+        lambda c: c.edit.whole,
+        lambda c: f"There is no sheet for {c.edit.device}, or nothing in it could be read.",
+    ),
+    Slip(
+        "two-ports-swapped",
+        "Two ports swapped",
+        lambda c: len(c.edit.remove) > 1 and len(c.edit.add) > 1,
+        lambda c: (
+            f"{c.edit.remove[0].block.name if c.edit.remove[0].block else ''} and "
+            f"{c.edit.remove[1].block.name if c.edit.remove[1].block else ''} of {c.edit.device} have each "
+            "other's address."
+        ),
+    ),
+    Slip(
+        "port-left-off",
+        "Port left off",
+        lambda c: isinstance(c.wanted, Switched) and c.wanted.on,
+        lambda c: f"{c.place} is never turned on, so nothing passes it.",
+    ),
+    Slip(
+        "port-not-switched-off",
+        "Port not switched off",
+        lambda c: isinstance(c.wanted, Switched) and not c.wanted.on,
+        lambda c: f"{c.place} has to be off.",
+    ),
+    Slip(
+        "address-missing",
+        "Address missing",
+        _adds(OnPort),
+        lambda c: f"{c.place} has no address, or lacks one.",
+    ),
+    Slip(
+        "address-on-the-wrong-port",
+        "Address on the wrong port",
+        lambda c: _address(c, lambda f, w: c.edit.remove[0].block != c.edit.add[0].block),
+        lambda c: (
+            f"{_needs(c)} belongs on {c.place}, and stands on "
+            f"{c.edit.remove[0].block.name if c.edit.remove[0].block else ''}."
+        ),
+    ),
+    Slip(
+        "wrong-mask",
+        "Wrong mask",
+        lambda c: _address(c, lambda f, w: f.interface.ip == w.interface.ip),
+        lambda c: f"The address of {c.place} is right, its mask is not.",
+    ),
+    Slip(
+        "duplicate-address",
+        "Duplicate address",
+        lambda c: _address(c, lambda f, w: c.held_elsewhere(f.interface.ip) is not None),
+        _duplicate,
+    ),
+    Slip(
+        "wrong-address",
+        "Wrong address",
+        _changes(OnPort),
+        lambda c: f"{c.place} has another address than planned.",
+    ),
+    Slip(
+        "address-where-none-should-be",
+        "Address where none should be",
+        _removes(OnPort),
+        lambda c: f"{_is(c)} on {c.place} is in nobody's plan and gets in the way.",
+    ),
+    Slip(
+        "gateway-missing",
+        "Gateway missing",
+        _adds(Gateway),
+        lambda c: f"Without a gateway {c.edit.device} reaches its own network and nothing else.",
+    ),
+    Slip(
+        "gateway-is-the-device-itself",
+        "Gateway is the device itself",
+        lambda c: _gateway(c, lambda g: g.address in c.own_addresses()),
+        lambda c: f"{_is(c)} is {c.edit.device}'s own address; the gateway is the router on its network.",
+    ),
+    Slip(
+        "gateway-outside-the-network",
+        "Gateway outside the network",
+        _outside,
+        lambda c: f"{_is(c)} lies in none of {c.edit.device}'s networks, so it cannot be reached.",
+    ),
+    Slip(
+        "gateway-wrong",
+        "Gateway wrong",
+        _changes(Gateway),
+        lambda c: f"{_is(c)} is not the router of {c.edit.device}'s network.",
+    ),
+    Slip(
+        "discard-missing",
+        "Discard missing",
+        lambda c: isinstance(c.wanted, Route) and c.wanted.discard and c.found is None,
+        lambda c: f"Packets to {_dest(c)} have to be dropped at {c.edit.device}, and are not.",
+    ),
+    Slip(
+        "return-route-missing",
+        "Return route missing",
+        lambda c: _adds(Route)(c) and c.only_back,
+        lambda c: f"Packets arrive, but {c.edit.device} knows no way back to {_dest(c)}.",
+    ),
+    Slip(
+        "route-missing",
+        "Route missing",
+        _adds(Route),
+        lambda c: f"{c.edit.device} knows no way to {_dest(c)}.",
+    ),
+    Slip(
+        "next-hop-is-the-device-itself",
+        "Next hop is the device itself",
+        _hop_is_own,
+        lambda c: f"{_is(c)}: the next hop is an address of {c.edit.device} itself, not of its neighbour.",
+    ),
+    Slip(
+        "wrong-out-port",
+        "Wrong out-port",
+        lambda c: _route(c, lambda f, w: f.dest == w.dest and f.next_hop == w.next_hop and f.port != w.port),
+        lambda c: f"Packets to {_dest(c)} leave {c.edit.device} by the wrong port.",
+    ),
+    Slip(
+        "wrong-next-hop",
+        "Wrong next hop",
+        lambda c: _route(c, lambda f, w: f.dest == w.dest),
+        lambda c: f"Packets to {_dest(c)} are sent to the wrong neighbour.",
+    ),
+    Slip(
+        "route-with-the-wrong-mask",
+        "Route with the wrong mask",
+        lambda c: _route(c, _other_mask),
+        lambda c: f"The route of {c.edit.device} has to hold for {_dest(c)}, and holds for other addresses.",
+    ),
+    Slip(
+        "route-to-the-wrong-network",
+        "Route to the wrong network",
+        _changes(Route),
+        lambda c: f"The way is right, but the network that {c.edit.device} has to reach is {_dest(c)}.",
+    ),
+    Slip(
+        "route-where-none-should-be",
+        "Route where none should be",
+        _removes(Route),
+        lambda c: f"{_is(c)} leads packets astray.",
+    ),
+    Slip(
+        "gateway-where-none-should-be",
+        "Gateway where none should be",
+        lambda c: True,
+        lambda c: f"{_is(c)} is not wanted on {c.edit.device}.",
+    ),
+)
+
+
+def name_slip(case: Case) -> Slip:
+    """Return the first slip of the catalogue that fits."""
+    return next(slip for slip in SLIPS if slip.fits(case))

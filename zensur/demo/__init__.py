@@ -1,0 +1,48 @@
+"""The demo: labs of a small inland canal authority, with papers of made-up learners."""
+
+from importlib import resources
+from typing import Any
+
+import yaml
+
+from ..core.formats import File, HandIn
+from ..core.lab import Lab, read_lab
+from ..store import Database, Labs
+from ..work import Desk
+
+LABS = ("first-addresses", "four-gates")
+
+
+def lab_text(name: str) -> str:
+    """Return the text of a demo lab."""
+    return (resources.files(__name__) / "labs" / f"{name}.lab.yaml").read_text("utf-8")
+
+
+def demo_papers(name: str, lab: Lab) -> list[HandIn]:
+    """Return the papers that the demo has of a lab."""
+    text = (resources.files(__name__) / "labs" / f"{name}.papers.yaml").read_text("utf-8")
+    answers = {device: sheet.text for device, sheet in lab.answer.items()}
+    return [_paper(learner, told, answers) for learner, told in yaml.safe_load(text).items()]
+
+
+def _paper(learner: str, told: dict[str, Any], answers: dict[str, str]) -> HandIn:
+    sheets = dict.fromkeys(answers, "") if told.get("blank") else {**answers, **told.get("sheets", {})}
+    for change in told.get("change", []):
+        before = sheets[change["device"]]
+        if change["from"] not in before:
+            raise ValueError(f"{learner}: {change['device']} has no {change['from']!r}")
+        sheets[change["device"]] = before.replace(change["from"], change["to"], 1)
+    return HandIn(learner, {d: File(f"{d}.sheet", text.encode()) for d, text in sheets.items()})
+
+
+def fill(database: Database) -> None:
+    """Put the demo labs and their papers into a database that does not hold them yet."""
+    labs, desk = Labs(database), Desk(database)
+    for name in LABS:
+        text = lab_text(name)
+        lab = read_lab(text).lab
+        if lab is None or not labs.add(lab.id, text):
+            continue
+        version = labs.newest(lab.id)
+        if version is not None:
+            desk.hand_in(version, demo_papers(name, lab))

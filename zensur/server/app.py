@@ -1,0 +1,45 @@
+"""Makes the Flask application."""
+
+from flask import Flask
+from flask_openapi3 import Info, OpenAPI
+
+from .. import __version__
+from ..store import Database
+from ..work import Desk
+from .errors import register_errors
+from .labs import labs_api
+from .page import page
+from .papers import papers_api
+from .security import secure
+
+MOST_REQUEST_BYTES = 66 * 1024 * 1024
+"""A class of 100 learners, and the request around it."""
+
+
+def create_app(database: Database) -> Flask:
+    """Make the application on a database."""
+    app = OpenAPI(
+        __name__,
+        info=Info(title="Zensur", version=__version__, description="Labs, papers and journeys."),
+        doc_ui=False,
+        validation_error_status=400,
+    )
+    app.config.update(
+        SECRET_KEY=database.secret(),
+        MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES,
+        MAX_FORM_MEMORY_SIZE=2 * 1024 * 1024,
+        MAX_FORM_PARTS=2_000,
+        TRUSTED_HOSTS=["localhost", "127.0.0.1", "[::1]"],
+        SESSION_COOKIE_NAME="zensur",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Strict",
+        WTF_CSRF_TIME_LIMIT=None,
+    )
+    desk = Desk(database)
+    secure(app)
+    register_errors(app)
+    app.register_api(labs_api(desk))
+    app.register_api(papers_api(desk))
+    app.register_blueprint(page)
+    app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
+    return app

@@ -1,0 +1,37 @@
+"""Errors as JSON: a sentence, and for a lab file the places where it is wrong."""
+
+from collections.abc import Sequence
+
+from flask import Flask, Response, jsonify, request
+from flask_wtf.csrf import CSRFError
+from werkzeug.exceptions import HTTPException
+
+from ..core.lab import LabError
+
+_SAID = {
+    404: "There is nothing at this address.",
+    405: "This cannot be done here.",
+    413: "This is too large: at most 64 MiB are taken at once.",
+}
+
+
+def refused(status: int, message: str, errors: Sequence[LabError] = ()) -> tuple[Response, int]:
+    """Answer with an error."""
+    places = [{"place": e.place, "line": e.line, "column": e.column, "message": e.message} for e in errors]
+    return jsonify(message=message, errors=places), status
+
+
+def register_errors(app: Flask) -> None:
+    """Answer every error below /api as JSON, and elsewhere in plain text."""
+
+    @app.errorhandler(CSRFError)
+    def forged(_error: CSRFError) -> tuple[Response, int]:
+        return refused(403, "This page has grown old. Load it again, and repeat the last step.")
+
+    @app.errorhandler(HTTPException)
+    def failed(error: HTTPException) -> tuple[Response, int]:
+        status = error.code or 500
+        said = _SAID.get(status, error.description or error.name)
+        if request.path.startswith("/api/"):
+            return refused(status, said)
+        return Response(said, mimetype="text/plain"), status

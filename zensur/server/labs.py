@@ -1,0 +1,188 @@
+"""Labs: the shelf, one lab, its text and versions, and its journeys on the model answer."""
+
+import re
+from typing import Any
+
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel
+
+from ..core.lab import LabError, read_lab, starter_lab
+from ..core.sim import journey, neighbours_to_find, row
+from ..store import LabVersion
+from ..work import Desk
+from .errors import refused
+from .shapes import (
+    DeviceSheets,
+    JourneyView,
+    LabCard,
+    LabMade,
+    LabSaved,
+    LabText,
+    LabTextCheck,
+    LabView,
+    LegShape,
+    NewLab,
+    PingRow,
+    Refusal,
+)
+from .views import check_shape, weave_shape
+
+Answer = Any
+
+
+class LabPath(BaseModel):
+    """A lab by its id."""
+
+    slug: str
+
+
+class PingPath(LabPath):
+    """A ping of a lab by its number in the lab's list, from 1."""
+
+    number: int
+
+
+def labs_api(desk: Desk) -> APIBlueprint:
+    """Make the blueprint."""
+    api = APIBlueprint("labs", __name__, url_prefix="/api")
+
+    @api.get("/labs", responses={200: list_of(LabCard)})
+    def shelf() -> Answer:
+        """All labs."""
+        return [_card(desk, version).model_dump() for version in desk.labs.all()]
+
+    @api.post("/labs", responses={201: LabMade})
+    def make(body: NewLab) -> Answer:
+        """A new lab from the starter."""
+        stem = re.sub(r"[^a-z0-9]+", "-", body.title.lower()).strip("-")[:56] or "lab"
+        tries = (stem if n == 1 else f"{stem}-{n}" for n in range(1, 1000))
+        slug = next(s for s in tries if desk.labs.add(s, starter_lab(s, body.title.strip() or stem)))
+        return LabMade(slug=slug).model_dump(), 201
+
+    @api.post("/labs/check", responses={200: LabTextCheck})
+    def check_text(body: LabText) -> Answer:
+        """Where a lab's text is wrong."""
+        return LabTextCheck.model_validate({"errors": read_lab(body.text).errors}).model_dump()
+
+    @api.get("/labs/<slug>", responses={200: LabView, 404: Refusal})
+    def view(path: LabPath) -> Answer:
+        """One lab, its newest version."""
+        version = desk.labs.newest(path.slug)
+        return _view(desk, version).model_dump(by_alias=True) if version else _no_lab(path.slug)
+
+    @api.post("/labs/<slug>/versions", responses={201: LabSaved, 404: Refusal, 409: Refusal, 422: Refusal})
+    def save(path: LabPath, body: LabText) -> Answer:
+        """Save a lab's text as a new version, where it can be read."""
+        if desk.labs.newest(path.slug) is None:
+            return _no_lab(path.slug)
+        found = read_lab(body.text)
+        errors = list(found.errors)
+        if found.lab is not None and found.lab.id != path.slug:
+            line = next((n for n, t in enumerate(body.text.split("\n"), 1) if t.startswith("id:")), 1)
+            errors.append(LabError("id", line, 1, f"The id of a lab stays: {path.slug}."))
+        if errors:
+            return refused(422, "The text cannot be saved as a lab yet.", errors)
+        number = desk.labs.save(path.slug, body.text, body.base)
+        if number is None:
+            return refused(
+                409,
+                "Somebody else has saved this lab meanwhile. Your text is kept here; load theirs beside it.",
+            )
+        return LabSaved(version=number).model_dump(), 201
+
+    @api.get("/labs/<slug>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
+    def model_journey(path: PingPath) -> Answer:
+        """The journey of a ping on the model answer."""
+        version = desk.labs.newest(path.slug)
+        if version is None:
+            return _no_lab(path.slug)
+        return journey_view(desk, version, path.number, None)
+
+    return api
+
+
+def list_of(shape: type[BaseModel]) -> type[BaseModel]:
+    """Return the shape of a list."""
+    from pydantic import RootModel
+
+    return RootModel[list[shape]]  # type: ignore[valid-type]
+
+
+def _no_lab(slug: str) -> Answer:
+    return refused(404, f"There is no lab {slug}.")
+
+
+def _card(desk: Desk, version: LabVersion) -> LabCard:
+    lab, marker, check = desk.lab(version), desk.marker(version), desk.check(version)
+    chart = weave_shape(lab, marker.judge.model.network)
+    return LabCard(
+        slug=version.slug,
+        title=lab.title,
+        version=version.number,
+        saved_at=version.saved_at,
+        topics=list(lab.topics),
+        level=lab.level,
+        minutes=lab.minutes,
+        devices=len(lab.devices),
+        networks=len(chart.rows),
+        out_of=check.out_of,
+        errors=len(check.errors),
+        papers=desk.papers.count(version.slug),
+        weave=chart,
+    )
+
+
+def _view(desk: Desk, version: LabVersion) -> LabView:
+    lab, marker = desk.lab(version), desk.marker(version)
+    network = marker.judge.model.network
+    return LabView(
+        slug=version.slug,
+        title=lab.title,
+        brief=lab.brief,
+        version=version.number,
+        saved_at=version.saved_at,
+        text=version.text,
+        out_of=desk.check(version).out_of,
+        weave=weave_shape(lab, network),
+        devices=[
+            DeviceSheets(
+                device=name,
+                kind=device.kind.value,
+                about=device.about,
+                given=lab.given[name].text if name in lab.given else None,
+                answer=lab.answer[name].text if name in lab.answer else None,
+            )
+            for name, device in lab.devices.items()
+        ],
+        check=check_shape(desk.check(version)),
+        pings=[
+            PingRow.model_validate({"id": ident, **row(network, ran)})
+            for ident, ran in marker.judge.model_runs.items()
+        ],
+        papers=desk.papers.count(version.slug),
+    )
+
+
+def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None) -> Answer:
+    """Return the journey of a ping on the model answer, or on a paper."""
+    lab, marker = desk.lab(version), desk.marker(version)
+    if not 1 <= number <= len(lab.pings):
+        return refused(404, f"The lab has {len(lab.pings)} pings.")
+    asked = lab.pings[number - 1]
+    stored = desk.papers.get(paper) if paper is not None else None
+    attempt = marker.attempt(desk.paper(stored)) if stored else marker.judge.model
+    ran = marker.judge.run(asked.id, attempt)
+    legs = journey(attempt.network, ran.result)
+    return JourneyView(
+        lab=lab.title,
+        slug=version.slug,
+        paper=paper,
+        learner=stored.learner if stored else None,
+        number=number,
+        of=len(lab.pings),
+        note=asked.note,
+        ping=PingRow.model_validate({"id": asked.id, **row(attempt.network, ran)}),
+        legs=[LegShape.model_validate(leg) for leg in legs],
+        neighbours_to_find=neighbours_to_find(legs),
+        weave=weave_shape(lab, attempt.network),
+    ).model_dump(by_alias=True)

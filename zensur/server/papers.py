@@ -1,0 +1,166 @@
+"""Papers: upload, list, one marked paper, and its journeys."""
+
+from typing import Any
+
+from flask import request
+from flask_openapi3 import APIBlueprint, FileStorage
+from pydantic import BaseModel
+
+from ..core.formats import BadArchive, File, read_archive, sort_papers
+from ..core.formats.archives import is_archive
+from ..core.marking import tasks_of
+from ..store import LabVersion, StoredPaper
+from ..work import Desk
+from .errors import refused
+from .labs import LabPath, journey_view
+from .shapes import (
+    JourneyView,
+    PaperCard,
+    PaperList,
+    PaperSheet,
+    PapersTaken,
+    PaperView,
+    Refusal,
+    ResultShape,
+)
+
+Answer = Any
+
+
+class PaperPath(BaseModel):
+    """A paper by its number."""
+
+    paper: int
+
+
+class PaperPingPath(PaperPath):
+    """A ping of the paper's lab, from 1."""
+
+    number: int
+
+
+class Upload(BaseModel):
+    """A zip or tar of papers, or the sheets of one learner."""
+
+    files: list[FileStorage]
+    learner: str = ""
+
+
+def papers_api(desk: Desk) -> APIBlueprint:
+    """Make the blueprint."""
+    api = APIBlueprint("papers", __name__, url_prefix="/api")
+
+    @api.get("/labs/<slug>/papers", responses={200: PaperList, 404: Refusal})
+    def papers(path: LabPath) -> Answer:
+        """The latest paper of every learner, marked with the newest version of the lab."""
+        version = desk.labs.newest(path.slug)
+        if version is None:
+            return refused(404, f"There is no lab {path.slug}.")
+        return PaperList(
+            lab=desk.lab(version).title,
+            slug=version.slug,
+            version=version.number,
+            papers=[_card(desk, version, paper) for paper in desk.papers.of_lab(version.slug)],
+        ).model_dump()
+
+    @api.post("/labs/<slug>/papers", responses={201: PapersTaken, 404: Refusal, 422: Refusal})
+    def upload(path: LabPath, form: Upload) -> Answer:
+        """Take papers and mark them: archives of one paper or a class, or the sheets of one learner."""
+        version = desk.labs.newest(path.slug)
+        if version is None:
+            return refused(404, f"There is no lab {path.slug}.")
+        try:
+            hand_ins = _sorted(desk, version, form.learner.strip())
+        except BadArchive as bad:
+            return refused(422, str(bad))
+        if not any(h.files for h in hand_ins):
+            devices = ", ".join(list(desk.lab(version).devices)[:3])
+            return refused(
+                422,
+                f"Nothing here is named after a device of the lab. A sheet is a file such as weir.sheet ({devices}, …).",
+            )
+        rows = desk.hand_in(version, [h for h in hand_ins if h.files])
+        remarks = [f"{h.learner}: {remark}" for h in hand_ins for remark in h.remarks]
+        return PapersTaken(papers=rows, remarks=remarks).model_dump(), 201
+
+    @api.get("/papers/<int:paper>", responses={200: PaperView, 404: Refusal})
+    def paper(path: PaperPath) -> Answer:
+        """One marked paper."""
+        stored = desk.papers.get(path.paper)
+        version = desk.labs.newest(stored.slug) if stored else None
+        if stored is None or version is None:
+            return refused(404, "There is no such paper.")
+        return _view(desk, version, stored).model_dump(by_alias=True)
+
+    @api.get("/papers/<int:paper>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
+    def paper_journey(path: PaperPingPath) -> Answer:
+        """The journey of a ping on a paper."""
+        stored = desk.papers.get(path.paper)
+        version = desk.labs.newest(stored.slug) if stored else None
+        if stored is None or version is None:
+            return refused(404, "There is no such paper.")
+        return journey_view(desk, version, path.number, stored.id)
+
+    return api
+
+
+def _sorted(desk: Desk, version: LabVersion, learner: str) -> list[Any]:
+    """Sort what was uploaded into papers; raises BadArchive."""
+    devices = list(desk.lab(version).devices)
+    uploads = [(f.filename or "sheet", f.read()) for f in request.files.getlist("files")]
+    sheets = [File(name, content) for name, content in uploads if not is_archive(content)]
+    found = []
+    for name, content in uploads:
+        if is_archive(content):
+            found += sort_papers(read_archive(content), devices, name)
+    if sheets:
+        if not learner:
+            raise BadArchive("Whose sheets are these? Write the learner's name beside them.")
+        found += sort_papers(sheets, devices, learner)
+    return found
+
+
+def _card(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperCard:
+    result = desk.result(stored, version)
+    return PaperCard(
+        id=stored.id,
+        learner=stored.learner,
+        received_at=stored.received_at,
+        score=result["score"],
+        carried=result["carried"],
+        out_of=result["out_of"],
+        mistakes=[fault["title"] for fault in result["faults"]],
+        sheets=len(desk.papers.files(stored.id)),
+    )
+
+
+def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
+    lab = desk.lab(version)
+    order = [p.id for p in desk.papers.of_lab(version.slug)]
+    at = order.index(stored.id) if stored.id in order else None
+    files = desk.papers.files(stored.id)
+    paper = desk.paper(stored)
+    asked = {c.device for task in tasks_of(lab) for c in task.criteria if c.device}
+    return PaperView(
+        id=stored.id,
+        lab=lab.title,
+        slug=version.slug,
+        version=version.number,
+        received_at=stored.received_at,
+        number=0 if at is None else at + 1,
+        of=len(order),
+        previous=order[at - 1] if at else None,
+        next=order[at + 1] if at is not None and at + 1 < len(order) else None,
+        sheets=[
+            PaperSheet(
+                device=name,
+                kind=device.kind.value,
+                file=files[name][0] if name in files else None,
+                text=paper.sheets[name].text if name in files else None,
+                given=lab.given[name].text if name in lab.given else None,
+                asked=name in asked,
+            )
+            for name, device in lab.devices.items()
+        ],
+        result=ResultShape.model_validate(desk.result(stored, version)),
+    )

@@ -1,0 +1,56 @@
+"""From the core's values to the shapes of the server."""
+
+from ipaddress import ip_interface
+from typing import Any
+
+from ..core.addresses import next_free, subnet
+from ..core.lab import Lab
+from ..core.marking import LabCheck
+from ..core.sim import Network
+from ..core.weave import weave
+from .shapes import CheckShape, KnotShape, SubnetShape, WeaveShape
+
+
+def weave_shape(lab: Lab, network: Network) -> WeaveShape:
+    """Work out the weave of a lab, with the subnet helper's figures at every knot."""
+    chart = weave(lab, network)
+    shape = WeaveShape.model_validate(
+        {**_plain(chart), "knots": [{**_plain(k), "subnet": None} for k in chart.knots]}
+    )
+    taken = [ip_interface(k.address).network for k in chart.knots if k.address]
+    for knot in shape.knots:
+        knot.subnet = _subnet(knot, taken)
+    return shape
+
+
+def _plain(value: Any) -> dict[str, Any]:
+    return {name: getattr(value, name) for name in value.__slots__}
+
+
+def _subnet(knot: KnotShape, taken: list[Any]) -> SubnetShape | None:
+    if knot.address is None:
+        return None
+    found = subnet(ip_interface(knot.address))
+    free = next_free(found.network, taken)
+    return SubnetShape(
+        address=knot.address,
+        network=str(found.network),
+        first=str(found.first),
+        last=str(found.last),
+        usable=found.usable,
+        broadcast=None if found.broadcast is None else str(found.broadcast),
+        mask=found.mask,
+        wildcard=found.wildcard,
+        kind=found.kind,
+        next_free=None if free is None else str(free),
+    )
+
+
+def check_shape(check: LabCheck) -> CheckShape:
+    """Return the lab check's shape."""
+    return CheckShape.model_validate(
+        {
+            **_plain(check),
+            "findings": [{**_plain(f), "severity": f.severity.value} for f in check.findings],
+        }
+    )

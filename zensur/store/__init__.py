@@ -1,0 +1,7 @@
+"""The store: SQLite through sqlite3 with plain SQL; labs with versions, papers by hash, results."""
+
+from .database import Database, NewerDatabase
+from .labs import Labs, LabVersion
+from .papers import Papers, StoredPaper
+
+__all__ = ["Database", "LabVersion", "Labs", "NewerDatabase", "Papers", "StoredPaper"]

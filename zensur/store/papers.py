@@ -1,0 +1,141 @@
+"""Papers by the hash of their contents, and their results."""
+
+import hashlib
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from .database import Database, now
+
+
+@dataclass(frozen=True, slots=True)
+class StoredPaper:
+    """A paper as it was handed in."""
+
+    id: int
+    slug: str
+    learner: str
+    hash: str
+    remarks: tuple[str, ...]
+    received_at: str
+
+
+_SELECT = """
+SELECT p.id, l.slug, p.learner, p.hash, p.remarks, p.received_at
+  FROM paper p JOIN lab l ON l.id = p.lab
+"""
+
+
+def paper_hash(files: Mapping[str, tuple[str, bytes]]) -> str:
+    """Return the SHA-256 of a paper: of its devices, file names and contents."""
+    total = hashlib.sha256()
+    for device in sorted(files):
+        path, content = files[device]
+        total.update(json.dumps([device, path, hashlib.sha256(content).hexdigest()]).encode())
+    return total.hexdigest()
+
+
+class Papers:
+    """The papers of a database."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+
+    def add(
+        self, slug: str, papers: Sequence[tuple[str, Mapping[str, tuple[str, bytes]], Sequence[str]]]
+    ) -> list[int]:
+        """Store papers in one transaction: learner, files by device (path and contents), remarks.
+
+        The same paper handed in again is the one already there; returns the rows.
+        """
+        stored = []
+        with self.database.transaction() as connection:
+            lab = connection.execute("SELECT id FROM lab WHERE slug = ?", (slug,)).fetchone()["id"]
+            for learner, files, remarks in papers:
+                digest = paper_hash(files)
+                row = connection.execute(
+                    "SELECT id FROM paper WHERE lab = ? AND learner = ? AND hash = ?", (lab, learner, digest)
+                ).fetchone()
+                if row is not None:
+                    stored.append(int(row["id"]))
+                    continue
+                paper = connection.execute(
+                    "INSERT INTO paper (lab, learner, hash, remarks, received_at) VALUES (?, ?, ?, ?, ?)",
+                    (lab, learner, digest, json.dumps(list(remarks)), now()),
+                ).lastrowid
+                for device, (path, content) in files.items():
+                    key = hashlib.sha256(content).hexdigest()
+                    connection.execute(
+                        "INSERT OR IGNORE INTO content (hash, bytes) VALUES (?, ?)", (key, content)
+                    )
+                    connection.execute(
+                        "INSERT INTO paper_file (paper, device, path, hash) VALUES (?, ?, ?, ?)",
+                        (paper, device, path, key),
+                    )
+                stored.append(int(paper or 0))
+        return stored
+
+    def of_lab(self, slug: str) -> list[StoredPaper]:
+        """Return each learner's latest paper, in the order of their names."""
+        rows = self.database.connection().execute(
+            f"{_SELECT} WHERE l.slug = ? AND p.id = "
+            "(SELECT max(id) FROM paper WHERE lab = p.lab AND learner = p.learner) "
+            "ORDER BY p.learner COLLATE NOCASE, p.id",
+            (slug,),
+        )
+        return [_paper(row) for row in rows]
+
+    def count(self, slug: str) -> int:
+        """Count the learners who handed something in."""
+        row = self.database.connection().execute(
+            "SELECT count(DISTINCT learner) FROM paper WHERE lab = (SELECT id FROM lab WHERE slug = ?)",
+            (slug,),
+        )
+        return int(row.fetchone()[0])
+
+    def get(self, paper: int) -> StoredPaper | None:
+        """Return a paper by its row."""
+        row = self.database.connection().execute(f"{_SELECT} WHERE p.id = ?", (paper,)).fetchone()
+        return _paper(row) if row else None
+
+    def files(self, paper: int) -> dict[str, tuple[str, bytes]]:
+        """Return a paper's files by device: path and contents."""
+        rows = self.database.connection().execute(
+            "SELECT f.device, f.path, c.bytes FROM paper_file f JOIN content c USING (hash) "
+            "WHERE f.paper = ? ORDER BY f.rowid",
+            (paper,),
+        )
+        return {row["device"]: (row["path"], row["bytes"]) for row in rows}
+
+    def result(self, paper: int, version: int, engine: str) -> dict[str, Any] | None:
+        """Return the result of a paper under a version of the lab, or None."""
+        row = (
+            self.database.connection()
+            .execute(
+                "SELECT json FROM result WHERE paper = ? AND version = ? AND engine = ?",
+                (paper, version, engine),
+            )
+            .fetchone()
+        )
+        found: dict[str, Any] | None = json.loads(row["json"]) if row else None
+        return found
+
+    def keep_result(self, paper: int, version: int, engine: str, result: Mapping[str, Any]) -> None:
+        """Store a result; marking the same again gives the same bytes, so that a second time changes nothing."""
+        with self.database.transaction() as connection:
+            connection.execute(
+                "INSERT OR IGNORE INTO result (paper, version, engine, json, marked_at) VALUES (?, ?, ?, ?, ?)",
+                (paper, version, engine, json.dumps(result, ensure_ascii=False), now()),
+            )
+
+
+def _paper(row: Any) -> StoredPaper:
+    return StoredPaper(
+        row["id"],
+        row["slug"],
+        row["learner"],
+        row["hash"],
+        tuple(json.loads(row["remarks"])),
+        row["received_at"],
+    )

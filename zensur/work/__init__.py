@@ -1,0 +1,5 @@
+"""Marking papers: from stored files to stored results."""
+
+from .marking import Desk, read_paper
+
+__all__ = ["Desk", "read_paper"]

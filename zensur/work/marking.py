@@ -1,0 +1,83 @@
+"""The desk: labs read and compiled once per version, papers marked when they arrive or the lab changed."""
+
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from typing import Any
+
+from .. import __version__
+from ..core.formats import HandIn
+from ..core.lab import Lab, ReadLab, read_lab
+from ..core.marking import LabCheck, Marker, Paper, check_lab
+from ..core.sheet import read_sheet
+from ..store import Database, Labs, LabVersion, Papers, StoredPaper
+
+
+def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Sequence[str] = ()) -> Paper:
+    """Read the sheets of a paper: files by device, with path and contents."""
+    return Paper(
+        learner,
+        {device: read_sheet(content, path) for device, (path, content) in files.items()},
+        {device: path for device, (path, _) in files.items()},
+        tuple(remarks),
+    )
+
+
+class Desk:
+    """Everything the server does with labs and papers."""
+
+    def __init__(self, database: Database) -> None:
+        self.labs = Labs(database)
+        self.papers = Papers(database)
+        self._reads = lru_cache(maxsize=64)(read_lab)
+        self._markers: dict[str, Marker] = {}
+        self._checks: dict[str, LabCheck] = {}
+
+    def read(self, version: LabVersion) -> ReadLab:
+        """Read a lab's text, the same text only once."""
+        return self._reads(version.text)
+
+    def lab(self, version: LabVersion) -> Lab:
+        """Return a saved lab; only texts that can be read are saved."""
+        lab = self.read(version).lab
+        assert lab is not None
+        return lab
+
+    def marker(self, version: LabVersion) -> Marker:
+        """Return the marker of a saved lab."""
+        if version.text not in self._markers:
+            if len(self._markers) > 64:
+                self._markers.clear()
+            self._markers[version.text] = Marker(self.lab(version))
+        return self._markers[version.text]
+
+    def check(self, version: LabVersion) -> LabCheck:
+        """Return the lab check of a saved lab."""
+        if version.text not in self._checks:
+            if len(self._checks) > 64:
+                self._checks.clear()
+            self._checks[version.text] = check_lab(self.lab(version))
+        return self._checks[version.text]
+
+    def hand_in(self, version: LabVersion, hand_ins: Sequence[HandIn]) -> list[int]:
+        """Store papers, all or none, and mark them; returns their rows."""
+        rows = self.papers.add(
+            version.slug,
+            [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks) for h in hand_ins],
+        )
+        for row in rows:
+            paper = self.papers.get(row)
+            if paper is not None:
+                self.result(paper, version)
+        return rows
+
+    def paper(self, stored: StoredPaper) -> Paper:
+        """Read a stored paper's sheets."""
+        return read_paper(stored.learner, self.papers.files(stored.id), stored.remarks)
+
+    def result(self, stored: StoredPaper, version: LabVersion) -> dict[str, Any]:
+        """Return the result of a paper under a version of its lab, marking it where that was not done yet."""
+        found = self.papers.result(stored.id, version.key, __version__)
+        if found is None:
+            found = self.marker(version).mark(self.paper(stored)).json()
+            self.papers.keep_result(stored.id, version.key, __version__, found)
+        return found
