@@ -229,6 +229,13 @@ class SwitchShape(Shape):
     leaves: str
 
 
+class ArrivalShape(Shape):
+    """Where a packet is taken in next."""
+
+    device: str
+    port: str
+
+
 class LegShape(Shape):
     """One device handling a packet."""
 
@@ -237,7 +244,7 @@ class LegShape(Shape):
     device: str
     enters: str | None
     leaves: str | None
-    arrives: tuple[str, str] | None
+    arrives: ArrivalShape | None
     said: str
     lines: list[SheetLineShape]
     switches: list[SwitchShape]

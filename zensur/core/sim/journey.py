@@ -30,11 +30,18 @@ class SwitchPassed:
 
 
 @dataclass(frozen=True, slots=True)
+class Arrival:
+    """Where a packet is taken in next."""
+
+    device: str
+    port: str
+
+
+@dataclass(frozen=True, slots=True)
 class Leg:
     """One device handling a packet. ``way`` is there, back, or error for an error on its way back.
 
-    ``enters`` is None where the device sends by itself, ``leaves`` where the packet goes no further;
-    ``arrives`` is the device and port at which it is taken in next.
+    ``enters`` is None where the device sends by itself, ``leaves`` where the packet goes no further.
     """
 
     number: int
@@ -42,7 +49,7 @@ class Leg:
     device: str
     enters: str | None
     leaves: str | None
-    arrives: tuple[str, str] | None
+    arrives: Arrival | None
     said: str
     lines: tuple[SheetLine, ...]
     switches: tuple[SwitchPassed, ...]
@@ -94,7 +101,7 @@ class _Teller:
             self.names[step.device],
             wiring.port_name[step.enters] if step.enters >= 0 else None,
             out.name if out else None,
-            (self.names[neighbour.device], wiring.port_name[neighbour.port]) if neighbour else None,
+            Arrival(self.names[neighbour.device], wiring.port_name[neighbour.port]) if neighbour else None,
             self._ended(carried, ended, way) if last else self._sent(step, way),
             tuple(self._lines(step.device, decision, carried.destination, last and ended is not None)),
             tuple(

@@ -1,0 +1,70 @@
+"""Takes the pictures of docs/screenshots from the demo data, in Debian's Chromium, at 1280x800.
+
+    python tools/screenshots.py [FOLDER [NAME …]]
+"""
+
+import sys
+import tempfile
+import threading
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from waitress.server import create_server
+
+from zensur.demo import fill
+from zensur.server import create_app
+from zensur.store import Database
+
+VIEWS = {
+    "labs": "/",
+    "lab": "/labs/first-addresses",
+    "lab-ring": "/labs/four-gates",
+    "text": "/labs/four-gates/text",
+    "pings": "/labs/four-gates/pings",
+    "papers": "/labs/first-addresses/papers",
+    "paper": "/papers/12",
+    "paper-pings": "/papers/6",
+    "journey": "/labs/four-gates/pings/2",
+    "journey-lost": "/papers/8/pings/3",
+}
+PRESSED = {
+    "lab": ["ArrowRight"],
+    "lab-ring": ["ArrowDown", "ArrowRight"],
+    "journey": ["ArrowRight", "ArrowRight"],
+    "journey-lost": ["b", "ArrowRight"],
+    "paper": ["m"],
+    "paper-pings": ["i"],
+}
+
+
+def take(page: Page, base: str, name: str, folder: Path) -> None:
+    """Open a view, press its keys, and take its picture."""
+    page.goto(base + VIEWS[name])
+    page.wait_for_load_state("networkidle")
+    page.evaluate("document.fonts.ready")
+    for key in PRESSED.get(name, []):
+        page.keyboard.press(key)
+    page.screenshot(path=folder / f"{name}.png")
+
+
+def main() -> None:
+    """Serve the demo and take the pictures."""
+    folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parent.parent / "docs" / "screenshots"
+    folder.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as place:
+        database = Database(Path(place) / "demo.db")
+        fill(database)
+        server = create_server(create_app(database), host="127.0.0.1", port=0)
+        threading.Thread(target=server.run, daemon=True).start()
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.on("console", lambda m: print(m.type, m.text) if m.type in ("error", "warning") else None)
+            page.on("pageerror", lambda e: print("page error:", e))
+            for name in sys.argv[2:] or VIEWS:
+                take(page, f"http://127.0.0.1:{server.effective_port}", name, folder)
+            browser.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,29 @@
+import hooks from "eslint-plugin-react-hooks";
+import ts from "typescript-eslint";
+
+// Imports run one way: api, keyboard <- design <- sheet, weave <- views.
+const below = (folder, forbidden) => ({
+  files: [`src/${folder}/**`],
+  rules: {
+    "no-restricted-imports": ["error", { patterns: forbidden.map((name) => `**/${name}/**`) }],
+  },
+});
+
+export default ts.config(
+  { ignores: ["src/api/schema.d.ts"] },
+  ...ts.configs.strictTypeChecked,
+  { languageOptions: { parserOptions: { projectService: true } } },
+  { plugins: { "react-hooks": hooks }, rules: hooks.configs.recommended.rules },
+  {
+    rules: {
+      "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],
+      "@typescript-eslint/no-confusing-void-expression": "off",
+    },
+  },
+  below("api", ["design", "sheet", "weave", "views"]),
+  below("keyboard", ["api", "design", "sheet", "weave", "views"]),
+  below("design", ["sheet", "weave", "views"]),
+  below("sheet", ["weave", "views"]),
+  below("weave", ["views"]),
+  { files: ["*.js"], ...ts.configs.disableTypeChecked },
+);

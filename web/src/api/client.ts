@@ -1,0 +1,41 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+
+/** A refusal of the server: a sentence, and the places of a lab file that are wrong. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly places: Schemas["ErrorPlace"][] = [],
+  ) {
+    super(message);
+  }
+}
+
+const meta = (name: string) => document.querySelector<HTMLMetaElement>(`meta[name="${name}"]`)?.content ?? "";
+
+export const styleNonce = meta("style-nonce");
+
+export const client = createClient<paths>({ headers: { "X-CSRFToken": meta("csrf-token") } });
+
+interface Answered<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** Returns what the server answered, or throws its refusal. */
+export async function answered<T>(call: Promise<Answered<T>>): Promise<T> {
+  const { data, error, response } = await call.catch(() => {
+    throw new Refused(0, "The server cannot be reached. Is it still running?");
+  });
+  if (data !== undefined && response.ok) return data;
+  const said = error as { message?: string; errors?: Schemas["ErrorPlace"][] } | undefined;
+  throw new Refused(
+    response.status,
+    said?.message ?? `The server answered ${response.status}.`,
+    said?.errors,
+  );
+}

@@ -1,0 +1,87 @@
+import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered, client, Refused } from "./client";
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      retry: (count, error) => count < 1 && !(error instanceof Refused && error.status >= 400),
+    },
+  },
+});
+
+export const useLabs = () =>
+  useQuery({ queryKey: ["labs"], queryFn: () => answered(client.GET("/api/labs")) });
+
+export const useLab = (slug: string) =>
+  useQuery({
+    queryKey: ["lab", slug],
+    queryFn: () => answered(client.GET("/api/labs/{slug}", { params: { path: { slug } } })),
+  });
+
+export const usePapers = (slug: string) =>
+  useQuery({
+    queryKey: ["papers", slug],
+    queryFn: () => answered(client.GET("/api/labs/{slug}/papers", { params: { path: { slug } } })),
+  });
+
+export const usePaper = (paper: number) =>
+  useQuery({
+    queryKey: ["paper", paper],
+    queryFn: () => answered(client.GET("/api/papers/{paper}", { params: { path: { paper } } })),
+  });
+
+/** The journey of a ping on a lab's model answer, or on a paper. */
+export const useJourney = (of: { slug: string } | { paper: number }, number: number) =>
+  useQuery({
+    queryKey: ["journey", of, number],
+    queryFn: () =>
+      "paper" in of
+        ? answered(
+            client.GET("/api/papers/{paper}/journeys/{number}", {
+              params: { path: { paper: of.paper, number } },
+            }),
+          )
+        : answered(
+            client.GET("/api/labs/{slug}/journeys/{number}", { params: { path: { slug: of.slug, number } } }),
+          ),
+  });
+
+export const useMakeLab = () => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (title: string) => answered(client.POST("/api/labs", { body: { title } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["labs"] }),
+  });
+};
+
+export const checkText = (text: string) =>
+  answered(client.POST("/api/labs/check", { body: { text, base: 0 } }));
+
+export const useSaveLab = (slug: string) => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { text: string; base: number }) =>
+      answered(client.POST("/api/labs/{slug}/versions", { params: { path: { slug } }, body })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+};
+
+export const useUpload = (slug: string) => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ files, learner }: { files: File[]; learner: string }) => {
+      const form = new FormData();
+      files.forEach((file) => form.append("files", file));
+      form.append("learner", learner);
+      return answered(
+        client.POST("/api/labs/{slug}/papers", {
+          params: { path: { slug } },
+          body: form as never,
+          bodySerializer: (body: unknown) => body as FormData,
+        }),
+      );
+    },
+    onSuccess: () => cache.invalidateQueries(),
+  });
+};

@@ -1,0 +1,122 @@
+import type { ReactNode } from "react";
+import { useState } from "react";
+import { Modal } from "react-bootstrap";
+import { Link, NavLink } from "react-router";
+import { useKeys, type Keys } from "../keyboard/useKeys";
+
+/** A key of the view with what it does: shown at the foot, and with `?` in full. */
+export interface Key {
+  key: string;
+  does: string;
+  run?: () => void;
+  /** The keyboard's own names for the key where they are not `key`. */
+  on?: string[];
+  /** Whether it is left out of the lists, because another entry stands for it. */
+  hidden?: boolean;
+}
+
+interface Props {
+  lab?: { slug: string; title: string };
+  title: ReactNode;
+  about?: ReactNode;
+  aside?: ReactNode;
+  side?: ReactNode;
+  keys?: Key[];
+  children: ReactNode;
+}
+
+/** The frame of every view: head with the lab's pages, work, the column that explains it, keys. */
+export function View({ lab, title, about, aside, side, keys = [], children }: Props) {
+  const [help, setHelp] = useState(false);
+  const bound: Keys = { "?": () => setHelp(true) };
+  for (const { key, on, run } of keys) for (const name of on ?? [key]) bound[name] = run;
+  useKeys(bound);
+  const shown = keys.filter((key) => key.hidden !== true);
+  return (
+    <div className="view">
+      <header className="view-head">
+        <Link className="brand" to="/">
+          Zensur
+        </Link>
+        {lab && (
+          <>
+            <Link className="lab" to={`/labs/${lab.slug}`}>
+              {lab.title}
+            </Link>
+            <nav aria-label="Pages of the lab">
+              <NavLink to={`/labs/${lab.slug}`} end>
+                Lab
+              </NavLink>
+              <NavLink to={`/labs/${lab.slug}/text`}>Text</NavLink>
+              <NavLink to={`/labs/${lab.slug}/pings`}>Pings</NavLink>
+              <NavLink to={`/labs/${lab.slug}/papers`}>Papers</NavLink>
+            </nav>
+          </>
+        )}
+        <div className="aside">{aside}</div>
+      </header>
+      <div className={side === undefined ? "view-body wide" : "view-body"}>
+        <div className="view-work">
+          <main className="view-main">
+            <div className="title">
+              <h1>{title}</h1>
+              {about !== undefined && <p>{about}</p>}
+            </div>
+            {children}
+          </main>
+          <footer className="keys" aria-label="Keys of this view">
+            {shown.map(({ key, does }) => (
+              <span key={key}>
+                <kbd>{key}</kbd>
+                {does}
+              </span>
+            ))}
+            <span>
+              <kbd>?</kbd>keys
+            </span>
+          </footer>
+        </div>
+        {side !== undefined && <aside className="view-side">{side}</aside>}
+      </div>
+      <Modal show={help} onHide={() => setHelp(false)} aria-labelledby="keys-title">
+        <Modal.Body>
+          <h2 id="keys-title">Keys of this view</h2>
+          <table className="table mt-3">
+            <tbody>
+              {[...shown, { key: "Esc", does: "close this" }].map(({ key, does }) => (
+                <tr key={key}>
+                  <td>
+                    <kbd>{key}</kbd>
+                  </td>
+                  <td>{does}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Modal.Body>
+      </Modal>
+    </div>
+  );
+}
+
+/** What stands in place of a view until its data are there, or where they cannot be had. */
+export function Waiting({ error }: { error: Error | null }) {
+  return (
+    <div className="view">
+      <header className="view-head">
+        <Link className="brand" to="/">
+          Zensur
+        </Link>
+      </header>
+      <div className="waiting" role="status">
+        {error ? (
+          <p>
+            {error.message} <Link to="/">To the labs</Link>
+          </p>
+        ) : (
+          <p>One moment …</p>
+        )}
+      </div>
+    </div>
+  );
+}

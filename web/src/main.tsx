@@ -1,0 +1,54 @@
+import "@fontsource/atkinson-hyperlegible-mono/latin-400.css";
+import "@fontsource/atkinson-hyperlegible-mono/latin-600.css";
+import "@fontsource/atkinson-hyperlegible-next/latin-400.css";
+import "@fontsource/atkinson-hyperlegible-next/latin-600.css";
+import "@fontsource/source-serif-4/latin-600-italic.css";
+import "@fontsource/source-serif-4/latin-600.css";
+import "bootstrap/dist/css/bootstrap.min.css";
+import "./design/tokens.css";
+import "./design/bootstrap.css";
+import "./design/base.css";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { lazy, StrictMode, Suspense } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, RouterProvider } from "react-router";
+import { queryClient } from "./api/queries";
+import { Waiting } from "./design/View";
+import { JourneyView } from "./views/journey/JourneyView";
+import { LabView } from "./views/lab/LabView";
+import { LabsView } from "./views/labs/LabsView";
+import { PaperView } from "./views/paper/PaperView";
+import { PapersView } from "./views/papers/PapersView";
+import { PingsView } from "./views/pings/PingsView";
+
+// The editor is the largest part of the page and is needed in one view only.
+const TextView = lazy(() => import("./views/text/TextView").then((m) => ({ default: m.TextView })));
+
+const router = createBrowserRouter([
+  { path: "/", element: <LabsView /> },
+  { path: "/labs/:slug", element: <LabView /> },
+  {
+    path: "/labs/:slug/text",
+    element: (
+      <Suspense fallback={<Waiting error={null} />}>
+        <TextView />
+      </Suspense>
+    ),
+  },
+  { path: "/labs/:slug/pings", element: <PingsView /> },
+  { path: "/labs/:slug/pings/:number", element: <JourneyView /> },
+  { path: "/labs/:slug/papers", element: <PapersView /> },
+  { path: "/papers/:paper", element: <PaperView /> },
+  { path: "/papers/:paper/pings/:number", element: <JourneyView /> },
+  { path: "*", element: <Waiting error={new Error("There is nothing at this address.")} /> },
+]);
+
+const root = document.getElementById("root");
+if (root !== null)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queryClient}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </StrictMode>,
+  );

@@ -1,0 +1,83 @@
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useJourney } from "../../api/queries";
+import { View, Waiting } from "../../design/View";
+import { count } from "../../design/words";
+import { Weave } from "../../weave/Weave";
+import { Ledger } from "./Ledger";
+
+/** A ping's journey: the line on the weave and the ledger of its legs, stepped by keys. */
+export function JourneyView() {
+  const { slug = "", paper, number = "1" } = useParams();
+  const of = paper === undefined ? { slug } : { paper: Number(paper) };
+  const journey = useJourney(of, Number(number));
+  const base = paper === undefined ? `/labs/${slug}` : `/papers/${paper}`;
+  if (journey.data === undefined) return <Waiting error={journey.error} />;
+  return <Loaded key={`${base} ${number}`} journey={journey.data} base={base} />;
+}
+
+function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: string }) {
+  const navigate = useNavigate();
+  const { legs, ping, weave } = journey;
+  const [at, setAt] = useState(0);
+  const leg = legs[Math.min(at, legs.length - 1)];
+  const step = (by: number) => () => setAt(Math.min(legs.length - 1, Math.max(0, at + by)));
+  const other = (by: number) => () => {
+    const to = journey.number + by;
+    if (to >= 1 && to <= journey.of) void navigate(`${base}/pings/${to}`, { replace: true });
+  };
+  const turn = () => {
+    const back = legs.findIndex((l) => l.way !== "there");
+    if (back >= 0) setAt(at >= back ? 0 : back);
+  };
+  const away = journey.paper === null ? `${base}/pings` : base;
+  return (
+    <View
+      lab={{ slug: journey.slug, title: journey.lab }}
+      title={heading(ping)}
+      about={subtitle(journey)}
+      aside={journey.learner ?? `ping ${journey.number} of ${journey.of}, model answer`}
+      keys={[
+        { key: "→", on: ["ArrowRight", "ArrowDown"], does: "next leg", run: step(1) },
+        { key: "←", on: ["ArrowLeft", "ArrowUp"], does: "leg before", run: step(-1) },
+        { key: "b", does: "there or back", run: turn },
+        { key: "[", does: "ping before", run: other(-1) },
+        { key: "]", does: "next ping", run: other(1) },
+        { key: "Esc", on: ["Escape"], does: "back to the list", run: () => void navigate(away) },
+      ]}
+      side={<Ledger journey={journey} leg={leg} onLeg={(chosen) => setAt(legs.indexOf(chosen))} />}
+    >
+      <Weave
+        weave={weave}
+        legs={legs}
+        leg={leg}
+        device={leg?.device}
+        onLeg={(chosen) => setAt(legs.indexOf(chosen))}
+      />
+    </View>
+  );
+}
+
+const OUTCOMES = {
+  reply: "a reply",
+  timeout: "no answer",
+  unreachable: "unreachable",
+  "no-route": "cannot be sent",
+};
+
+function heading(ping: Schemas["PingRow"]): string {
+  const from = ping.source === null ? ping.from : `${ping.from} ${ping.source}`;
+  const held = ping.as_expected === null ? "" : ping.as_expected ? ", as expected" : ", not as expected";
+  return `${from} to ${ping.to}: ${OUTCOMES[ping.outcome]}${held}`;
+}
+
+function subtitle(journey: Schemas["JourneyView"]): string {
+  const { legs, ping } = journey;
+  const there = legs.filter((l) => l.way === "there").length;
+  const back = legs.length - there;
+  const seen = ping.seen_as === null ? "" : `seen at the far end as ${ping.seen_as}, `;
+  const ways = `${count(there, "leg")} there, ${back} back`;
+  if (ping.outcome === "reply") return `${seen}${ways}${journey.note === "" ? "" : `; ${journey.note}`}`;
+  return `${ping.detail.charAt(0).toUpperCase()}${ping.detail.slice(1)}.`;
+}

@@ -1,0 +1,88 @@
+import { useEffect, useRef } from "react";
+import type { Schemas } from "../../api/client";
+import type { Leg } from "../../weave/trace";
+import { inWords } from "../../design/words";
+import "./ledger.css";
+
+interface Props {
+  journey: Schemas["JourneyView"];
+  leg: Leg | undefined;
+  onLeg: (leg: Leg) => void;
+}
+
+const HEADS = { there: "There", back: "And back", error: "The error about it" };
+
+/** The legs of a journey in words: what came in, which line decided, what went out. */
+export function Ledger({ journey, leg, onLeg }: Props) {
+  const { legs } = journey;
+  const ways = (["there", "back", "error"] as const).filter((way) => legs.some((l) => l.way === way));
+  const find = journey.neighbours_to_find;
+  return (
+    <>
+      {ways.map((way) => (
+        <section key={way}>
+          <h2>{HEADS[way]}</h2>
+          <ol className="ledger">
+            {legs
+              .filter((l) => l.way === way)
+              .map((l) => (
+                <Entry key={l.number} leg={l} chosen={l === leg} onChoose={() => onLeg(l)} />
+              ))}
+          </ol>
+        </section>
+      ))}
+      {legs.length === 0 && <p className="soft">Nothing was sent: {journey.ping.detail}.</p>}
+      {find > 0 && (
+        <p className="soft mt-3">
+          At {inWords(find)} {find === 1 ? "place" : "places"} a neighbour has to be found first; a real
+          network may lose its first request there.
+        </p>
+      )}
+    </>
+  );
+}
+
+function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose: () => void }) {
+  const ref = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (chosen) ref.current?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
+  const name = leg.said.startsWith(`${leg.device} `) ? leg.device : "";
+  return (
+    <li ref={ref} aria-current={chosen} className={leg.ended ? "ended" : ""} onClick={onChoose}>
+      <span className="number" aria-hidden="true">
+        {leg.number}
+      </span>
+      <div>
+        <p>
+          {name !== "" && <b>{name}</b>}
+          {leg.said.slice(name.length)}
+        </p>
+        {leg.found_first && <p className="soft">its neighbour had to be found first</p>}
+        {leg.switches.map((passed) => (
+          <p className="soft" key={passed.device + passed.enters}>
+            through {passed.device}, {passed.enters} to {passed.leaves}
+          </p>
+        ))}
+        {leg.lines.map((line) => (
+          <p className="decided" key={`${line.file ?? ""} ${line.line ?? ""} ${line.text}`}>
+            {line.file !== null && `${from(line.file)} · line ${line.line ?? ""} · `}
+            {line.text}
+          </p>
+        ))}
+        {chosen && (
+          <p className="mono addresses">
+            from {leg.source} to {leg.destination}
+          </p>
+        )}
+      </div>
+    </li>
+  );
+}
+
+/** A sheet's file as a reader calls it: the device, and where the line is given. */
+function from(file: string): string {
+  const [where, device] = file.split("/");
+  if (device !== undefined && where === "given") return `${device}, given`;
+  return (device ?? file).replace(/\.sheet$/, "");
+}

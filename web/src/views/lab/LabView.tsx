@@ -1,0 +1,110 @@
+import { useState } from "react";
+import { ToggleButton, ToggleButtonGroup } from "react-bootstrap";
+import { useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useLab } from "../../api/queries";
+import { View, Waiting } from "../../design/View";
+import { count, inWords, marks, moment } from "../../design/words";
+import { SheetText } from "../../sheet/SheetText";
+import { knotOf, next, type Direction, type KnotData } from "../../weave/geometry";
+import { Weave } from "../../weave/Weave";
+import { Findings } from "./Findings";
+import { SubnetNote } from "./SubnetNote";
+
+type Side = "given" | "answer";
+
+/** A lab: its weave, the sheets of the chosen device beside it, and what the lab check finds. */
+export function LabView() {
+  const { slug = "" } = useParams();
+  const lab = useLab(slug);
+  if (lab.data === undefined) return <Waiting error={lab.error} />;
+  return <Loaded key={`${slug} ${lab.data.version}`} lab={lab.data} />;
+}
+
+function Loaded({ lab }: { lab: Schemas["LabView"] }) {
+  const navigate = useNavigate();
+  const { weave } = lab;
+  const [knot, setKnot] = useState<KnotData | undefined>(weave.knots[0]);
+  const [device, setDevice] = useState(weave.columns[knot?.column ?? 0]?.device ?? "");
+  const [side, setSide] = useState<Side>("answer");
+  const choose = (chosen: KnotData | undefined) => {
+    setKnot(chosen);
+    const name = weave.columns[chosen?.column ?? -1]?.device;
+    if (name !== undefined) setDevice(name);
+  };
+  const chooseDevice = (name: string) => {
+    setDevice(name);
+    setKnot(knotOf(weave, name));
+  };
+  const go = (direction: Direction) => () => choose(knot && next(weave, knot, direction));
+  const turn = (step: number) => () => {
+    const at = weave.columns.findIndex((c) => c.device === device);
+    const name = weave.columns[(at + step + weave.columns.length) % weave.columns.length]?.device;
+    if (name !== undefined) chooseDevice(name);
+  };
+  const sheets = lab.devices.find((d) => d.device === device);
+  return (
+    <View
+      lab={lab}
+      title={lab.title}
+      about={`${count(lab.devices.length, "device")}, ${count(weave.rows.length, "network")}, ${marks(lab.out_of)} marks. ${linksSaid(weave)}`}
+      aside={<span title={moment(lab.saved_at)}>saved as version {lab.version}</span>}
+      keys={[
+        { key: "← ↑ ↓ →", on: ["ArrowLeft"], does: "move in the weave", run: go("left") },
+        { key: "d", does: "next device", run: turn(1) },
+        {
+          key: "g",
+          does: "given or model answer",
+          run: () => setSide(side === "given" ? "answer" : "given"),
+        },
+        { key: "e", does: "edit the text", run: () => void navigate(`/labs/${lab.slug}/text`) },
+        { key: "i", does: "pings", run: () => void navigate(`/labs/${lab.slug}/pings`) },
+        { key: "p", does: "papers", run: () => void navigate(`/labs/${lab.slug}/papers`) },
+        ...(["Right", "Up", "Down"] as const).map((way) => ({
+          key: `Arrow${way}`,
+          does: "",
+          hidden: true,
+          run: go(way.toLowerCase() as Direction),
+        })),
+      ]}
+      side={
+        <>
+          <section>
+            <div className="d-flex justify-content-between align-items-center mb-3">
+              <h2>{device}</h2>
+              <ToggleButtonGroup type="radio" name="side" size="sm" value={side} onChange={setSide}>
+                <ToggleButton id="side-given" value="given">
+                  given
+                </ToggleButton>
+                <ToggleButton id="side-answer" value="answer">
+                  model answer
+                </ToggleButton>
+              </ToggleButtonGroup>
+            </div>
+            {sheets?.[side] == null ? (
+              <p className="soft">
+                {side === "given"
+                  ? `Nothing is given for ${device}: learners begin with an empty sheet.`
+                  : `The model answer has nothing for ${device} beyond what is given.`}
+              </p>
+            ) : (
+              <SheetText text={sheets[side]} />
+            )}
+          </section>
+          <Findings lab={lab} />
+        </>
+      }
+    >
+      <Weave weave={weave} selected={knot} onSelect={choose} device={device} onDevice={chooseDevice} />
+      <SubnetNote weave={weave} knot={knot} />
+    </View>
+  );
+}
+
+function linksSaid(weave: Schemas["WeaveShape"]): string {
+  const down = weave.down.length;
+  if (weave.links === 0) return "No links yet.";
+  if (down > 0)
+    return `${inWords(down, true)} ${down === 1 ? "link is" : "links are"} down: ${weave.down.join(", ")}.`;
+  return weave.links === 1 ? "Its link is up." : `All ${weave.links} links are up.`;
+}

@@ -1,0 +1,50 @@
+import type { KnotData, WeaveData } from "../../weave/geometry";
+import "./lab.css";
+
+/** What an instructor works out by hand for the network at the cursor. */
+export function SubnetNote({ weave, knot }: { weave: WeaveData; knot: KnotData | undefined }) {
+  if (knot === undefined) return null;
+  const device = weave.columns[knot.column];
+  const row = weave.rows[knot.row];
+  const subnet = knot.subnet;
+  return (
+    <div className="subnet" role="status">
+      <div>
+        <b>
+          {device?.device} {knot.label} in {row?.name}
+        </b>
+        <code className="strong">{subnet?.address ?? "no address"}</code>
+      </div>
+      {subnet === null ? (
+        <div>
+          <span>
+            {device?.kind === "switch" ? "a switch's ports only carry" : "no address is planned here"}
+          </span>
+        </div>
+      ) : (
+        <>
+          <div>
+            <span>
+              first of {subnet.usable}, {host(subnet.first)} to {host(subnet.last)}
+            </span>
+            {subnet.mask !== null && <code>mask {subnet.mask}</code>}
+          </div>
+          <div>
+            <span>
+              {subnet.broadcast === null ? "no broadcast" : `broadcast ${host(subnet.broadcast)}`},{" "}
+              {subnet.kind}
+            </span>
+            {subnet.wildcard !== null && <code>wildcard {subnet.wildcard}</code>}
+          </div>
+          <div>
+            <span>next free /{subnet.network.split("/")[1]}</span>
+            <code>{subnet.next_free?.split("/")[0] ?? "none"}</code>
+          </div>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** The last octet, or the last two where the third is not the network's own. */
+const host = (address: string) => `.${address.split(".").slice(-1)[0] ?? ""}`;

@@ -1,0 +1,107 @@
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { inWords, marks } from "../../design/words";
+import type { Fault } from "./margin";
+
+interface Props {
+  paper: Schemas["PaperView"];
+  fault: Fault | undefined;
+  onFault: (fault: Fault) => void;
+}
+
+/** The mistakes behind the lost marks, what each costs and what follows from it, and both totals. */
+export function Mistakes({ paper, fault, onFault }: Props) {
+  const { faults, score, carried, out_of } = paper.result;
+  return (
+    <>
+      <section className="totals">
+        <div>
+          <span className="soft">each mistake once</span>
+          <span className="total">
+            {marks(carried)} <small>of {marks(out_of)}</small>
+          </span>
+        </div>
+        <div>
+          <span className="soft">as it stands</span>
+          <span className="total soft">
+            {marks(score)} <small>of {marks(out_of)}</small>
+          </span>
+        </div>
+      </section>
+      <section>
+        <h2>{heading(faults, score === out_of)}</h2>
+        {faults.map((own) => (
+          <Entry key={own.id} own={own} paper={paper} chosen={own === fault} onChoose={() => onFault(own)} />
+        ))}
+      </section>
+      {paper.result.remarks.length > 0 && (
+        <section>
+          <h2>About the files</h2>
+          {paper.result.remarks.map((remark) => (
+            <p className="soft mt-2 mb-0" key={remark}>
+              {remark}
+            </p>
+          ))}
+        </section>
+      )}
+    </>
+  );
+}
+
+function heading(faults: Fault[], full: boolean): string {
+  if (faults.length === 0) return full ? "Nothing to mend" : "No single mistake found";
+  if (faults.every((f) => f.slip === "sheet-missing"))
+    return `${inWords(faults.length, true)} ${faults.length === 1 ? "sheet is" : "sheets are"} missing`;
+  return `${inWords(faults.length, true)} ${faults.length === 1 ? "mistake" : "mistakes"}`;
+}
+
+interface EntryProps {
+  own: Fault;
+  paper: Schemas["PaperView"];
+  chosen: boolean;
+  onChoose: () => void;
+}
+
+function Entry({ own, paper, chosen, onChoose }: EntryProps) {
+  return (
+    <div className={chosen ? "entry fault chosen" : "entry fault"} onClick={onChoose}>
+      <h3>
+        <span>
+          {own.id} {own.title}
+        </span>
+        <span className="pencil number">−{marks(own.direct)}</span>
+      </h3>
+      {own.slip !== "sheet-missing" && (
+        <p className="mono">
+          {own.device}
+          {own.line !== null && ` line ${own.line}`}: {own.found ?? "not there"}
+          {own.required !== null && <>, needed {own.required}</>}
+        </p>
+      )}
+      <p>{own.said}</p>
+      <Behind own={own} paper={paper} />
+    </div>
+  );
+}
+
+function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
+  const { criteria, pings } = paper.result;
+  if (own.consequences.length === 0) return <p className="soft">Nothing else depends on it.</p>;
+  const charged = own.consequences.filter((id) => !(criteria.find((c) => c.id === id)?.carried ?? false));
+  const told = charged.length === 0 ? "Behind it, and not charged again:" : "Behind it:";
+  return (
+    <p className="soft">
+      {told} {own.consequences.length === 1 ? "ping " : "pings "}
+      {own.consequences.map((id, n) => {
+        const ping = id.replace(/^ping:/, "").replace(/#\d+$/, "");
+        const number = pings.findIndex((p) => p.id === ping) + 1;
+        return (
+          <span key={id}>
+            {n > 0 && (n === own.consequences.length - 1 ? " and " : ", ")}
+            <Link to={`/papers/${paper.id}/pings/${number}`}>{ping}</Link>
+          </span>
+        );
+      })}
+    </p>
+  );
+}

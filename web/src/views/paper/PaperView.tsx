@@ -1,0 +1,92 @@
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { usePaper } from "../../api/queries";
+import { View, Waiting } from "../../design/View";
+import { marks, moment } from "../../design/words";
+import type { Fault } from "./margin";
+import { MarkedSheet } from "./MarkedSheet";
+import { Mistakes } from "./Mistakes";
+import { PaperPings } from "./PaperPings";
+import "./paper.css";
+
+const PINGS = "pings of the lab";
+
+/** A marked paper: the learner's sheets with the marker's hand in them, the mistakes, both totals. */
+export function PaperView() {
+  const { paper: id = "" } = useParams();
+  const paper = usePaper(Number(id));
+  if (paper.data === undefined) return <Waiting error={paper.error} />;
+  return <Loaded key={paper.data.id} paper={paper.data} />;
+}
+
+function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
+  const navigate = useNavigate();
+  const { faults } = paper.result;
+  const [fault, setFault] = useState<Fault | undefined>(undefined);
+  const [page, setPage] = useState(faults[0]?.device ?? paper.sheets.find((s) => s.asked)?.device ?? PINGS);
+  const pages = [...paper.sheets.map((s) => s.device), PINGS];
+  const turn = (by: number) => () => {
+    setPage(pages[(pages.indexOf(page) + by + pages.length) % pages.length] ?? page);
+  };
+  const choose = (chosen: Fault | undefined) => {
+    setFault(chosen);
+    if (chosen !== undefined) setPage(chosen.device);
+  };
+  const nextFault = () =>
+    choose(faults[fault === undefined ? 0 : (faults.indexOf(fault) + 1) % faults.length]);
+  const open = (other: number | null) => () => {
+    if (other !== null) void navigate(`/papers/${other}`);
+  };
+  const sheet = paper.sheets.find((s) => s.device === page);
+  return (
+    <View
+      lab={{ slug: paper.slug, title: paper.lab }}
+      title={paper.result.learner}
+      about={`handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
+      aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "an earlier paper"}
+      keys={[
+        { key: "↑", on: ["ArrowUp"], does: "sheet before", run: turn(-1) },
+        { key: "↓", on: ["ArrowDown"], does: "next sheet", run: turn(1) },
+        ...(faults.length > 0 ? [{ key: "m", does: "next mistake", run: nextFault }] : []),
+        { key: "i", does: "pings", run: () => setPage(PINGS) },
+        { key: "[", does: "paper before", run: open(paper.previous) },
+        { key: "]", does: "next paper", run: open(paper.next) },
+        {
+          key: "Esc",
+          on: ["Escape"],
+          does: "all papers",
+          run: () => void navigate(`/labs/${paper.slug}/papers`),
+        },
+      ]}
+      side={<Mistakes paper={paper} fault={fault} onFault={choose} />}
+    >
+      <div className="paper-desk">
+        <nav aria-label="Sheets of the paper" className="pages">
+          {pages.map((name) => (
+            <button key={name} type="button" aria-current={name === page} onClick={() => setPage(name)}>
+              <span>{name === PINGS ? "pings" : name}</span>
+              <span className="mono">{name === PINGS ? share(paper, "") : earned(paper, name)}</span>
+            </button>
+          ))}
+        </nav>
+        {sheet === undefined ? (
+          <PaperPings paper={paper} />
+        ) : (
+          <MarkedSheet sheet={sheet} result={paper.result} fault={fault} onFault={choose} />
+        )}
+      </div>
+    </View>
+  );
+}
+
+function earned(paper: Schemas["PaperView"], device: string): string {
+  return paper.sheets.some((s) => s.device === device && s.asked) ? share(paper, device) : "given";
+}
+
+/** The marks of a device's own criteria; of the pings where the device is empty. */
+function share(paper: Schemas["PaperView"], device: string): string {
+  const own = paper.result.criteria.filter((c) => c.device === device);
+  const got = own.reduce((sum, c) => sum + c.marks * c.fraction, 0);
+  return `${marks(got)}/${marks(own.reduce((sum, c) => sum + c.marks, 0))}`;
+}

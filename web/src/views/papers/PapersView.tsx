@@ -1,0 +1,115 @@
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { usePapers } from "../../api/queries";
+import { View, Waiting } from "../../design/View";
+import { count, marks } from "../../design/words";
+import { Upload } from "./Upload";
+import "./papers.css";
+
+/** The papers of a lab: upload, and the list with scores. */
+export function PapersView() {
+  const { slug = "" } = useParams();
+  const list = usePapers(slug);
+  const navigate = useNavigate();
+  const [at, setAt] = useState(0);
+  if (list.data === undefined) return <Waiting error={list.error} />;
+  const { papers, lab, version } = list.data;
+  const open = (n: number) => {
+    const paper = papers[n];
+    if (paper !== undefined) void navigate(`/papers/${paper.id}`);
+  };
+  return (
+    <View
+      lab={{ slug, title: lab }}
+      title={papers.length === 0 ? "No papers yet" : `${count(papers.length, "paper")}, ${middle(papers)}`}
+      about={
+        papers.length === 0
+          ? "Put a class in as one archive at the right, or the sheets of one learner; they are marked at once."
+          : `Marked with version ${version} of the lab. Each mistake costs once; behind it the sum as it stands.`
+      }
+      keys={[
+        { key: "↑", on: ["ArrowUp"], does: "paper before", run: () => setAt(Math.max(0, at - 1)) },
+        {
+          key: "↓",
+          on: ["ArrowDown"],
+          does: "next paper",
+          run: () => setAt(Math.min(papers.length - 1, at + 1)),
+        },
+        { key: "Enter", does: "open the paper", run: () => open(at) },
+        { key: "u", does: "upload", run: () => document.getElementById("choose-files")?.click() },
+        { key: "l", does: "the lab", run: () => void navigate(`/labs/${slug}`) },
+      ]}
+      side={<Upload slug={slug} />}
+    >
+      {papers.length > 0 && (
+        <table className="table rows">
+          <thead>
+            <tr>
+              <th scope="col">Learner</th>
+              <th scope="col" className="w-25">
+                <span className="visually-hidden">Share</span>
+              </th>
+              <th scope="col" className="number">
+                of {marks(papers[0]?.out_of ?? 0)}
+              </th>
+              <th scope="col" className="number">
+                as it stands
+              </th>
+              <th scope="col" className="mistakes">
+                Mistakes
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {papers.map((paper, n) => (
+              <tr
+                key={paper.id}
+                aria-current={n === at}
+                onMouseEnter={() => setAt(n)}
+                onClick={() => open(n)}
+              >
+                <td>
+                  <Link to={`/papers/${paper.id}`}>{paper.learner}</Link>
+                </td>
+                <td>
+                  <Bar paper={paper} />
+                </td>
+                <td className="number">
+                  <b>{marks(paper.carried)}</b>
+                </td>
+                <td className="number soft">{marks(paper.score)}</td>
+                <td className="soft mistakes">{told(paper.mistakes)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </View>
+  );
+}
+
+function Bar({ paper }: { paper: Schemas["PaperCard"] }) {
+  const share = (value: number) => `${paper.out_of > 0 ? (100 * value) / paper.out_of : 0}%`;
+  return (
+    <div className="score-bar" aria-hidden="true">
+      <div className="carried" style={{ width: share(paper.carried) }} />
+      <div className="score" style={{ width: share(paper.score) }} />
+    </div>
+  );
+}
+
+function told(mistakes: string[]): string {
+  const counts = new Map<string, number>();
+  for (const mistake of mistakes) counts.set(mistake, (counts.get(mistake) ?? 0) + 1);
+  const said = [...counts].map(([name, n]) =>
+    n === 1 ? name.toLowerCase() : `${name.toLowerCase()} (${n})`,
+  );
+  return said.length === 0 ? "none" : said.join(", ");
+}
+
+function middle(papers: Schemas["PaperCard"][]): string {
+  const sorted = papers.map((p) => p.carried).sort((a, b) => a - b);
+  const [low, high] = [sorted[(sorted.length - 1) >> 1] ?? 0, sorted[sorted.length >> 1] ?? 0];
+  return `the middle one has ${marks((low + high) / 2)} of ${marks(papers[0]?.out_of ?? 0)}`;
+}

@@ -1,0 +1,97 @@
+import { useState, type DragEvent } from "react";
+import { Button, Form } from "react-bootstrap";
+import { useUpload } from "../../api/queries";
+import { count } from "../../design/words";
+
+const ARCHIVE = /\.(zip|tar|tgz|tar\.gz)$/i;
+
+/** Takes a class as an archive, or the sheets of one learner, by choosing or dropping files. */
+export function Upload({ slug }: { slug: string }) {
+  const upload = useUpload(slug);
+  const [files, setFiles] = useState<File[]>([]);
+  const [learner, setLearner] = useState("");
+  const [over, setOver] = useState(false);
+  const sheets = files.filter((file) => !ARCHIVE.test(file.name));
+  const ready = files.length > 0 && (sheets.length === 0 || learner.trim() !== "");
+  const send = (chosen: File[], name: string) =>
+    upload.mutate({ files: chosen, learner: name.trim() }, { onSuccess: () => setFiles([]) });
+  const take = (chosen: File[]) => {
+    setFiles(chosen);
+    upload.reset();
+    if (chosen.length > 0 && chosen.every((file) => ARCHIVE.test(file.name))) send(chosen, "");
+  };
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    take([...event.dataTransfer.files]);
+  };
+  return (
+    <section>
+      <h2>Hand in papers</h2>
+      <div
+        className={over ? "drop over" : "drop"}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={drop}
+      >
+        <p>
+          Drop an archive here (zip, tar): one folder per learner, in it one file per device, such as{" "}
+          <code>weir.sheet</code>. Or the sheets of one learner.
+        </p>
+        <Form.Control
+          id="choose-files"
+          type="file"
+          multiple
+          aria-label="Choose files"
+          onChange={(event) => take([...((event.target as HTMLInputElement).files ?? [])])}
+        />
+      </div>
+      {sheets.length > 0 && (
+        <Form
+          className="mt-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (ready) send(files, learner);
+          }}
+        >
+          <Form.Label htmlFor="learner">
+            Whose {count(sheets.length, "sheet is this", "sheets are these")}?
+          </Form.Label>
+          <Form.Control
+            id="learner"
+            value={learner}
+            autoFocus
+            maxLength={120}
+            placeholder="the learner's name"
+            onChange={(event) => setLearner(event.target.value)}
+          />
+          <Button type="submit" variant="primary" className="mt-3" disabled={!ready || upload.isPending}>
+            Hand in and mark
+          </Button>
+        </Form>
+      )}
+      <div role="status" className="mt-3">
+        {upload.isPending && <p className="soft">Reading and marking …</p>}
+        {upload.data && (
+          <p>
+            {count(upload.data.papers.length, "paper")} taken and marked.
+            {upload.data.remarks.map((remark) => (
+              <span className="soft d-block" key={remark}>
+                {remark}
+              </span>
+            ))}
+          </p>
+        )}
+        {upload.error && (
+          <div className="said">
+            <p>{upload.error.message}</p>
+            <p className="soft">Nothing was stored.</p>
+          </div>
+        )}
+      </div>
+    </section>
+  );
+}

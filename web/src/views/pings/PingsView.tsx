@@ -1,0 +1,96 @@
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useLab } from "../../api/queries";
+import { View, Waiting } from "../../design/View";
+import { count } from "../../design/words";
+
+/** The lab's pings with what the model answer makes of them; each opens its journey. */
+export function PingsView() {
+  const { slug = "" } = useParams();
+  const lab = useLab(slug);
+  const navigate = useNavigate();
+  const [at, setAt] = useState(0);
+  if (lab.data === undefined) return <Waiting error={lab.error} />;
+  const { pings } = lab.data;
+  const failing = pings.filter((p) => p.as_expected === false);
+  return (
+    <View
+      lab={lab.data}
+      title={
+        pings.length === 0
+          ? "No pings yet"
+          : failing.length === 0
+            ? `All ${count(pings.length, "ping")} hold on the model answer`
+            : `${failing.length} of ${pings.length} pings do not hold on the model answer`
+      }
+      about="In this order, each with what it has to come to and what the model answer makes of it."
+      keys={[
+        { key: "↑", on: ["ArrowUp"], does: "ping before", run: () => setAt(Math.max(0, at - 1)) },
+        {
+          key: "↓",
+          on: ["ArrowDown"],
+          does: "next ping",
+          run: () => setAt(Math.min(pings.length - 1, at + 1)),
+        },
+        { key: "Enter", does: "its journey", run: () => void navigate(`/labs/${slug}/pings/${at + 1}`) },
+        { key: "l", does: "the lab", run: () => void navigate(`/labs/${slug}`) },
+      ]}
+      side={<Chosen ping={pings[at]} link={`/labs/${slug}/pings/${at + 1}`} />}
+    >
+      <table className="table rows">
+        <thead>
+          <tr>
+            <th scope="col">Ping</th>
+            <th scope="col">From</th>
+            <th scope="col">To</th>
+            <th scope="col">Expected</th>
+            <th scope="col">Model answer</th>
+          </tr>
+        </thead>
+        <tbody>
+          {pings.map((ping, n) => (
+            <tr
+              key={ping.id}
+              aria-current={n === at}
+              onMouseEnter={() => setAt(n)}
+              onClick={() => void navigate(`/labs/${slug}/pings/${n + 1}`)}
+            >
+              <td className="mono">{ping.id}</td>
+              <td className="mono">
+                <Link to={`/labs/${slug}/pings/${n + 1}`}>
+                  {ping.from}
+                  {ping.source !== null && ` ${ping.source}`}
+                </Link>
+              </td>
+              <td className="mono">{ping.to}</td>
+              <td>{ping.expect}</td>
+              <td>{ping.as_expected === false ? <b>{ping.outcome}: does not hold</b> : ping.outcome}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </View>
+  );
+}
+
+function Chosen({ ping, link }: { ping: Schemas["PingRow"] | undefined; link: string }) {
+  if (ping === undefined)
+    return (
+      <p className="soft">Write pings into the lab&apos;s text: from whom, to whom, and what to expect.</p>
+    );
+  return (
+    <section>
+      <h2>
+        {ping.from} to {ping.to}
+      </h2>
+      <p className="mt-2">
+        {ping.outcome}: {ping.detail}.
+      </p>
+      <p className="soft">
+        There: {ping.there.join(", ")}.{ping.back.length > 0 && <> Back: {ping.back.join(", ")}.</>}
+      </p>
+      <Link to={link}>Follow its journey</Link>
+    </section>
+  );
+}

@@ -1,0 +1,235 @@
+import { useEffect } from "react";
+import { at, fit, type Geometry, type KnotData, type WeaveData } from "./geometry";
+import { beside, traces, type Leg, type Trace } from "./trace";
+import { useSize } from "./useSize";
+import { WeaveTable } from "./WeaveTable";
+import "./weave.css";
+
+interface Props {
+  weave: WeaveData;
+  selected?: KnotData | undefined;
+  onSelect?: (knot: KnotData) => void;
+  device?: string | undefined;
+  onDevice?: (device: string) => void;
+  legs?: Leg[];
+  leg?: Leg | undefined;
+  onLeg?: (leg: Leg) => void;
+}
+
+/** The chart of a lab: devices are columns, networks are rows, a port in a network is a knot. */
+export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], leg, onLeg }: Props) {
+  const { ref, width, height } = useSize<HTMLDivElement>();
+  const g = fit(weave, width, height);
+  const lines = traces(weave, g, legs);
+  useEffect(() => {
+    ref.current?.querySelector(".knot.chosen")?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [selected, ref]);
+  return (
+    <div className="weave" ref={ref}>
+      <div
+        className="weave-sheet"
+        style={{ gridTemplateColumns: `${g.names}px ${g.width}px` }}
+        aria-hidden="true"
+      >
+        <div className="weave-corner" />
+        <div className="weave-heads">
+          {weave.columns.map((column) => (
+            <button
+              key={column.device}
+              type="button"
+              tabIndex={-1}
+              title={column.about}
+              className={column.device === device ? "head chosen" : "head"}
+              style={{ width: g.column }}
+              onClick={() => onDevice?.(column.device)}
+            >
+              <b>{column.device}</b>
+              <span>{column.kind}</span>
+            </button>
+          ))}
+        </div>
+        <div className="weave-names">
+          {weave.rows.map((row) => (
+            <div key={row.name + row.prefix} className="name" style={{ height: g.row }}>
+              <b>{row.name}</b>
+              <span>{row.prefix}</span>
+            </div>
+          ))}
+        </div>
+        <svg
+          width={g.width}
+          height={g.height}
+          className="weave-chart"
+          style={{ fontSize: 12.5 * clampText(g.scale) }}
+        >
+          <Strokes weave={weave} g={g} />
+          <Lines lines={lines} />
+          {weave.knots.map((knot) => (
+            <Knot
+              key={`${knot.column} ${knot.row}`}
+              knot={knot}
+              g={g}
+              round={weave.columns[knot.column]?.kind === "switch"}
+              chosen={knot === selected}
+              onSelect={onSelect}
+            />
+          ))}
+          <Feet weave={weave} g={g} />
+          <Marks lines={lines} g={g} leg={leg} onLeg={onLeg} />
+        </svg>
+      </div>
+      <WeaveTable weave={weave} />
+    </div>
+  );
+}
+
+const clampText = (scale: number) => Math.min(1.12, Math.max(0.86, scale));
+
+function Strokes({ weave, g }: { weave: WeaveData; g: Geometry }) {
+  return (
+    <g className="strokes">
+      {weave.columns.map((column, c) => {
+        if (column.first === null || column.last === null) return null;
+        const { x } = at(g, c, 0);
+        const first = at(g, c, column.first).y;
+        const last = column.loopbacks.length > 0 ? g.foot : at(g, c, column.last).y;
+        return (
+          <g key={column.device}>
+            <line className="lead" x1={x} x2={x} y1={0} y2={first} />
+            <line className="column" x1={x} x2={x} y1={first} y2={last} />
+          </g>
+        );
+      })}
+      {weave.rows.map((row, r) => {
+        const knots = weave.knots.filter((k) => k.row === r);
+        const first = at(g, row.first, r);
+        return (
+          <g key={row.name + row.prefix}>
+            <line className="lead" x1={0} x2={first.x} y1={first.y} y2={first.y} />
+            {knots.slice(1).map((knot, n) => {
+              const before = knots[n];
+              if (before === undefined) return null;
+              const down = !knot.up || !before.up ? " down" : "";
+              const [x1, x2] = [at(g, before.column, r).x, at(g, knot.column, r).x];
+              return row.serial ? (
+                <g key={knot.column} className={`serial${down}`}>
+                  <line x1={x1} x2={x2} y1={first.y - 2.5} y2={first.y - 2.5} />
+                  <line x1={x1} x2={x2} y1={first.y + 2.5} y2={first.y + 2.5} />
+                </g>
+              ) : (
+                <line key={knot.column} className={`row${down}`} x1={x1} x2={x2} y1={first.y} y2={first.y} />
+              );
+            })}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+interface KnotProps {
+  knot: KnotData;
+  g: Geometry;
+  round: boolean;
+  chosen: boolean;
+  onSelect: ((knot: KnotData) => void) | undefined;
+}
+
+function Knot({ knot, g, round, chosen, onSelect }: KnotProps) {
+  const { x, y } = at(g, knot.column, knot.row);
+  const { x: w, y: h } = g.half;
+  const wide = knot.host.length > 5 ? Math.min(w + 4 * (knot.host.length - 5), g.column / 2 - 2) : w;
+  return (
+    <g
+      className={`knot${chosen ? " chosen" : ""}${knot.up ? "" : " down"}`}
+      transform={`translate(${x} ${y})`}
+      onClick={() => onSelect?.(knot)}
+    >
+      {chosen && (
+        <rect className="halo" x={-wide - 6} y={-h - 6} width={2 * wide + 12} height={2 * h + 12} rx={4} />
+      )}
+      <rect className="box" x={-wide} y={-h} width={2 * wide} height={2 * h} rx={round ? h : 3} />
+      {knot.host === "" ? (
+        <text dy="0.35em">{knot.label}</text>
+      ) : (
+        <>
+          <text className="port" y={-h * 0.24}>
+            {knot.label}
+          </text>
+          <text className="host" y={h * 0.62}>
+            {knot.host}
+          </text>
+        </>
+      )}
+    </g>
+  );
+}
+
+function Feet({ weave, g }: { weave: WeaveData; g: Geometry }) {
+  return (
+    <g className="feet">
+      {weave.columns.map((column, c) =>
+        column.loopbacks.length === 0 ? null : (
+          <g key={column.device} transform={`translate(${at(g, c, 0).x} ${g.foot + 5})`}>
+            <circle r={5} />
+            {column.loopbacks.map((loopback, n) => (
+              <g key={loopback.name} transform={`translate(0 ${20 + n * 30})`}>
+                <text className="port">
+                  {loopback.name}
+                  {loopback.on ? "" : " off"}
+                </text>
+                <text className="foot" y={14}>
+                  {loopback.address}
+                </text>
+              </g>
+            ))}
+          </g>
+        ),
+      )}
+    </g>
+  );
+}
+
+const BESIDE = { there: -2.5, back: 4.5, error: 4.5 };
+
+function Lines({ lines }: { lines: Trace[] }) {
+  return (
+    <g className="lines">
+      {lines.map((line) => (
+        <polyline key={line.way} className={line.way} points={beside(line.points, BESIDE[line.way])} />
+      ))}
+    </g>
+  );
+}
+
+interface MarksProps {
+  lines: Trace[];
+  g: Geometry;
+  leg: Leg | undefined;
+  onLeg: ((leg: Leg) => void) | undefined;
+}
+
+/** The numbers of the legs, beside their knots, and a bar where a packet ended. */
+function Marks({ lines, g, leg, onLeg }: MarksProps) {
+  return (
+    <g className="marks">
+      {lines.flatMap((line) =>
+        line.marks.map(({ leg: own, knot }) => {
+          const { x, y } = at(g, knot.column, knot.row);
+          const side = line.way === "there" ? -1 : 1;
+          return (
+            <g
+              key={own.number}
+              className={`mark${own === leg ? " chosen" : ""}${own.ended ? " ended" : ""}`}
+              transform={`translate(${x + side * (g.half.x + 3)} ${y + side * (g.half.y - 1)})`}
+              onClick={() => onLeg?.(own)}
+            >
+              <circle r={10.5} />
+              <text dy="0.35em">{own.number}</text>
+            </g>
+          );
+        }),
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,79 @@
+import type { Schemas } from "../api/client";
+
+export type WeaveData = Schemas["WeaveShape"];
+export type KnotData = Schemas["KnotShape"];
+
+export interface Point {
+  x: number;
+  y: number;
+}
+
+/** Where everything of a weave stands, in pixels of its drawing. */
+export interface Geometry {
+  column: number;
+  row: number;
+  width: number;
+  height: number;
+  /** Half of a knot's width and height. */
+  half: Point;
+  foot: number;
+  /** 1 at the size of the reference chart; text follows it within bounds. */
+  scale: number;
+  names: number;
+}
+
+const clamp = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
+
+/** Fits the chart into the space there is; small labs stand larger, large ones scroll. */
+export function fit(weave: WeaveData, width: number, height: number): Geometry {
+  const longest = Math.max(...weave.rows.map((r) => Math.max(r.name.length, r.prefix.length)), 8);
+  const names = clamp(longest * 7.6 + 22, 120, 190);
+  const loopbacks = Math.max(...weave.columns.map((c) => c.loopbacks.length), 0);
+  const column = clamp((width - names) / Math.max(weave.columns.length, 1), 58, 118);
+  const below = loopbacks > 0 ? 34 + loopbacks * 30 : 12;
+  const row = clamp((height - 60 - below) / Math.max(weave.rows.length, 1), 46, 84);
+  const scale = clamp(Math.min(column / 72, row / 59), 0.8, 1.3);
+  return {
+    column,
+    row,
+    scale,
+    names,
+    width: column * weave.columns.length,
+    height: row * weave.rows.length + below,
+    half: { x: Math.min(26 * scale, column / 2 - 5), y: 18.5 * scale },
+    foot: row * weave.rows.length + 6,
+  };
+}
+
+export const at = (g: Geometry, column: number, row: number): Point => ({
+  x: (column + 0.5) * g.column,
+  y: (row + 0.5) * g.row,
+});
+
+export const knotAt = (weave: WeaveData, column: number, row: number) =>
+  weave.knots.find((k) => k.column === column && k.row === row);
+
+/** Finds the knot of a device's port, or any knot of the device. */
+export function knotOf(weave: WeaveData, device: string, port?: string | null): KnotData | undefined {
+  const column = weave.columns.findIndex((c) => c.device === device);
+  const knots = weave.knots.filter((k) => k.column === column);
+  return port == null ? knots[0] : knots.find((k) => k.ports.includes(port));
+}
+
+export type Direction = "up" | "down" | "left" | "right";
+
+/** Finds the next knot in a direction: first along the stroke, else the nearest on that side. */
+export function next(weave: WeaveData, from: KnotData, direction: Direction): KnotData {
+  const across = direction === "left" || direction === "right";
+  const sign = direction === "left" || direction === "up" ? -1 : 1;
+  const ahead = (k: KnotData) => sign * (across ? k.column - from.column : k.row - from.row);
+  const aside = (k: KnotData) => Math.abs(across ? k.row - from.row : k.column - from.column);
+  const cost = (k: KnotData) => ahead(k) + aside(k) * 3 + (aside(k) > 0 ? 4 : 0);
+  const candidates = weave.knots.filter((k) => ahead(k) > 0);
+  return (
+    candidates.reduce<KnotData | undefined>(
+      (best, k) => (best === undefined || cost(k) < cost(best) ? k : best),
+      undefined,
+    ) ?? from
+  );
+}
