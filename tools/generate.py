@@ -1,7 +1,7 @@
 """Writes what the front end takes from the Python side: the OpenAPI document and the words of the language.
 
-    python tools/generate.py          writes the files under web/src
-    python tools/generate.py --check  exits 1 where they differ from what would be written
+python tools/generate.py          writes the files under web/src
+python tools/generate.py --check  exits 1 where they differ from what would be written
 """
 
 import json
@@ -32,7 +32,13 @@ def words() -> dict[str, list[str]]:
         "headers": [kind.word for kind in BLOCKS],
         "statements": sorted(first),
         "inside": sorted((inside - first) | {"mask"}),
-        "text": sorted({str(f.must[0]) for f in forms if any(getattr(e, "operand", None) and e.operand.label == "TEXT" for e in f.must)}),
+        "text": sorted(
+            {
+                str(f.must[0])
+                for f in forms
+                if any(getattr(e, "operand", None) and e.operand.label == "TEXT" for e in f.must)
+            }
+        ),
     }
 
 

@@ -1,6 +1,6 @@
 """Takes the pictures of docs/screenshots from the demo data, in Debian's Chromium, at 1280x800.
 
-    python tools/screenshots.py [FOLDER [NAME …]]
+python tools/screenshots.py [FOLDER [NAME …]]
 """
 
 import sys

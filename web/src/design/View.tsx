@@ -17,6 +17,8 @@ export interface Key {
 
 interface Props {
   lab?: { slug: string; title: string };
+  /** Whether the view belongs to the lab's papers, whose address is elsewhere. */
+  ofPapers?: boolean;
   title: ReactNode;
   about?: ReactNode;
   aside?: ReactNode;
@@ -26,7 +28,7 @@ interface Props {
 }
 
 /** The frame of every view: head with the lab's pages, work, the column that explains it, keys. */
-export function View({ lab, title, about, aside, side, keys = [], children }: Props) {
+export function View({ lab, ofPapers = false, title, about, aside, side, keys = [], children }: Props) {
   const [help, setHelp] = useState(false);
   const bound: Keys = { "?": () => setHelp(true) };
   for (const { key, on, run } of keys) for (const name of on ?? [key]) bound[name] = run;
@@ -49,7 +51,12 @@ export function View({ lab, title, about, aside, side, keys = [], children }: Pr
               </NavLink>
               <NavLink to={`/labs/${lab.slug}/text`}>Text</NavLink>
               <NavLink to={`/labs/${lab.slug}/pings`}>Pings</NavLink>
-              <NavLink to={`/labs/${lab.slug}/papers`}>Papers</NavLink>
+              <NavLink
+                to={`/labs/${lab.slug}/papers`}
+                className={({ isActive }) => (isActive || ofPapers ? "active" : "")}
+              >
+                Papers
+              </NavLink>
             </nav>
           </>
         )}

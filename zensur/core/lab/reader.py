@@ -1,7 +1,7 @@
 """Reads a lab file strictly: the shapes of its keys first, then what the values say about one another."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import get_close_matches
 
 from ..addresses import BadValue, parse_address, parse_prefix
@@ -144,7 +144,7 @@ class _Builder:
             answer=self._sheets("answer"),
             pings=tuple(self._pings()),
         )
-        return Lab(**{**vars(lab), "scheme": self._scheme(lab)})
+        return replace(lab, scheme=self._scheme(lab))
 
     def _device(self, name: str, found: Found) -> Device:
         kind = Kind(found.get("kind", Kind.HOST))

@@ -60,7 +60,7 @@ def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tupl
     surplus: list[Edit] = []
     for name, device in judge.lab.devices.items():
         found = list(_device(judge, attempt, device, surplus))
-        if name in missing and found:
+        if name in missing and len(found) > 1:
             add = tuple(item for edit in found for item in edit.add)
             remove = tuple(item for edit in found for item in edit.remove)
             subjects = tuple(s for edit in found for s in edit.subjects)

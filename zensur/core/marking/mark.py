@@ -180,6 +180,8 @@ class Marker:
                     )
             elif needs and self._earned_on_the_way(criterion.operand, earned):
                 carried.add(ident)
+            elif needs and self.lab.scheme.carry_forward:
+                notes[ident] = "Not carried: less than half was done on a device that it passes."
         marked = [
             Marked(
                 ident,

@@ -18,34 +18,38 @@ def ending(network: Network, result: Ping) -> str:
             return f"{sender} cannot send: the source port is down"
         return f"{sender} cannot send: it has no address to send from"
     if result.seen_as is not None and result.answer is not None:
-        return f"the request arrives, the answer ends at {why(network, result.answer, result.reason)}"
-    said = why(network, result.request, result.reason)
+        return f"the request arrives, the answer ends at {_there(network, result.answer, result.reason)}"
+    said = _there(network, result.request, result.reason)
     lost = result.answer if result.request.error else None
     if lost is not None and lost.reason is not None:
-        return f"it ends at {said}; the error about it is lost at {why(network, lost, lost.reason)}"
+        return f"it ends at {said}; the error about it is lost at {_there(network, lost, lost.reason)}"
     if result.request.error and lost is None and len(result.request.steps) > 1:
         return f"it ends at {said}, which has no way to say so"
     return f"it ends at {said}"
 
 
+def _there(network: Network, carried: Carried, reason: Reason) -> str:
+    return f"{network.wiring.names[carried.device]}: {why(network, carried, reason)}"
+
+
 def why(network: Network, carried: Carried, reason: Reason) -> str:
-    """Say at which device a packet ended, and why."""
+    """Say why a packet ended where it did."""
     step = carried.steps[-1]
-    name, to = network.wiring.names[step.device], dotted(carried.destination)
+    to = dotted(carried.destination)
     decision = step.decision
     out = decision.route.out.name if decision.route and decision.route.out else ""
     asked = dotted(decision.ask) if decision.ask is not None else to
     said = {
-        Reason.NO_ROUTE: f"{name}: no route to {to}",
-        Reason.NO_NEIGHBOUR: f"{name}: nobody on {out} answers for {asked}",
-        Reason.TTL: f"{name}: the packet goes round in a loop until its TTL is used up",
-        Reason.DISCARD: f"{name}: a discard covers {to}",
-        Reason.NOT_FORWARDING: f"{name}: it does not forward, and {to} is not its own address",
-        Reason.NOT_AN_ADDRESS: f"{name}: {to} is no device's address there",
-        Reason.OWN_SOURCE: f"{name}: the packet comes back to {name}, whose own address it bears as its source",
-        Reason.DUPLICATE_ADDRESS: f"{name}: it has the address {to} too",
-        Reason.NO_SOURCE: f"{name}: it has no address to send from",
-        Reason.PORT_DOWN: f"{name}: the port is down",
+        Reason.NO_ROUTE: f"no route to {to}",
+        Reason.NO_NEIGHBOUR: f"nobody on {out} answers for {asked}",
+        Reason.TTL: "the packet goes round in a loop until its TTL is used up",
+        Reason.DISCARD: f"a discard covers {to}",
+        Reason.NOT_FORWARDING: f"it does not forward, and {to} is not its own address",
+        Reason.NOT_AN_ADDRESS: f"{to} is no device's address there",
+        Reason.OWN_SOURCE: "it comes back to where its source address belongs",
+        Reason.DUPLICATE_ADDRESS: f"it has the address {to} too",
+        Reason.NO_SOURCE: "it has no address to send from",
+        Reason.PORT_DOWN: "the port is down",
     }
     cause = blame(network, step.device, carried.destination if reason is Reason.NO_ROUTE else None)
     return said[reason] + (f" ({cause[0]})" if cause else "")

@@ -146,7 +146,7 @@ class _Teller:
     def _ended(self, carried: Carried, reason: Reason | None, way: str) -> str:
         name = self.names[carried.device]
         if reason is not None:
-            return f"ends here: {why(self.network, carried, reason)}"
+            return f"{name} drops it: {why(self.network, carried, reason)}"
         if len(carried.steps) == 1:
             return f"{name} has the address itself"
         return {

@@ -91,5 +91,8 @@ def report(network: Network, ended: Carried) -> Carried | None:
     if decision.verb is Verb.DELIVER:
         return Carried(ended.source, ended.source, (Step(device, -1, decision),), None)
     route = decision.route
-    source = network.source_for(device, route.out) if route and route.out else None
+    if route is not None and route.out is not None:
+        source = network.source_for(device, route.out)
+    else:  # it goes nowhere, and the journey says so
+        source = next(iter(network.own(device)), None)
     return None if source is None else carry(network, device, source, ended.source)

@@ -35,6 +35,7 @@ function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: stri
   return (
     <View
       lab={{ slug: journey.slug, title: journey.lab }}
+      ofPapers={journey.paper !== null}
       title={heading(ping)}
       about={subtitle(journey)}
       aside={journey.learner ?? `ping ${journey.number} of ${journey.of}, model answer`}

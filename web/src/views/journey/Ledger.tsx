@@ -47,7 +47,7 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
   useEffect(() => {
     if (chosen) ref.current?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
-  const name = leg.said.startsWith(`${leg.device} `) ? leg.device : "";
+  const name = leg.said.startsWith(leg.device) ? leg.device : "";
   return (
     <li ref={ref} aria-current={chosen} className={leg.ended ? "ended" : ""} onClick={onChoose}>
       <span className="number" aria-hidden="true">
@@ -64,7 +64,7 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
             through {passed.device}, {passed.enters} to {passed.leaves}
           </p>
         ))}
-        {leg.lines.map((line) => (
+        {(chosen ? leg.lines : leg.lines.slice(0, 1)).map((line) => (
           <p className="decided" key={`${line.file ?? ""} ${line.line ?? ""} ${line.text}`}>
             {line.file !== null && `${from(line.file)} · line ${line.line ?? ""} · `}
             {line.text}

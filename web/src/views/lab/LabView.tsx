@@ -73,10 +73,10 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
             <div className="d-flex justify-content-between align-items-center mb-3">
               <h2>{device}</h2>
               <ToggleButtonGroup type="radio" name="side" size="sm" value={side} onChange={setSide}>
-                <ToggleButton id="side-given" value="given">
+                <ToggleButton id="side-given" value="given" variant="light">
                   given
                 </ToggleButton>
-                <ToggleButton id="side-answer" value="answer">
+                <ToggleButton id="side-answer" value="answer" variant="light">
                   model answer
                 </ToggleButton>
               </ToggleButtonGroup>

@@ -19,7 +19,9 @@ export function LabsView() {
   const chosen = all[Math.min(at, all.length - 1)];
   return (
     <View
-      title={all.length === 0 ? "No labs yet" : count(all.length, "lab")}
+      title={
+        all.length === 0 ? "No labs yet" : `${inWords(all.length, true)} ${all.length === 1 ? "lab" : "labs"}`
+      }
       about={
         all.length === 0
           ? "Start one at the right: it begins as a small lab that works, and becomes yours."

@@ -14,6 +14,7 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
           <th scope="col">
             <span className="visually-hidden">Verdict</span>
           </th>
+          <th scope="col">Ping</th>
           <th scope="col">From</th>
           <th scope="col">To</th>
           <th scope="col">Expected</th>
@@ -36,6 +37,7 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
                   </span>
                 )}
               </td>
+              <td className="mono">{ping.id}</td>
               <td className="mono">
                 <Link to={link}>
                   {ping.from}
@@ -46,10 +48,9 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
               <td>{ping.expect}</td>
               <td>
                 {ping.outcome}
-                {own?.verdict !== "met" && (
-                  <span className="soft">: {own?.note === "" ? ping.detail : own?.note}</span>
-                )}
+                {own?.verdict !== "met" && <span className="soft">, {ping.detail.split(";")[0]}</span>}
                 {own?.fault != null && <span className="pencil"> ({own.fault})</span>}
+                {own && own.note !== "" && <span className="soft d-block">{own.note}</span>}
               </td>
             </tr>
           );

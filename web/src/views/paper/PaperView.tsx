@@ -42,6 +42,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
   return (
     <View
       lab={{ slug: paper.slug, title: paper.lab }}
+      ofPapers
       title={paper.result.learner}
       about={`handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
       aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "an earlier paper"}

@@ -40,9 +40,9 @@ export function margin(
   for (const criterion of result.criteria) {
     if (criterion.device !== device) continue;
     const fault = faults.find((f) => f.id === criterion.fault);
-    const behind = fault === undefined ? undefined : (pencilled.get(fault.id) ?? lineOf(lines, fault.line));
+    const missing = fault && pencilled.get(fault.id);
     const proved = criterion.lines.find((l) => l.file === file);
-    const line = behind ?? (proved && lineOf(lines, proved.line));
+    const line = missing ?? lineOf(lines, proved?.line ?? fault?.line ?? null);
     line?.criteria.push(criterion);
   }
   return lines;
@@ -78,6 +78,7 @@ function pencilIn(lines: MarkedLine[], fault: Fault, header: number | null): Mar
 export function correction(fault: Fault): { wrong: string[]; right: string } {
   if (fault.found === null || fault.required === null)
     return { wrong: fault.found === null ? [] : fault.found.split(" ").slice(1), right: "not wanted" };
+  if (fault.required.includes("; ")) return { wrong: [], right: fault.title.toLowerCase() };
   const found = fault.found.split(" ");
   const required = fault.required.split(" ");
   const first = required.findIndex((word, n) => word !== found[n]);

@@ -3,7 +3,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { usePapers } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
-import { count, marks } from "../../design/words";
+import { inWords, marks } from "../../design/words";
 import { Upload } from "./Upload";
 import "./papers.css";
 
@@ -22,7 +22,11 @@ export function PapersView() {
   return (
     <View
       lab={{ slug, title: lab }}
-      title={papers.length === 0 ? "No papers yet" : `${count(papers.length, "paper")}, ${middle(papers)}`}
+      title={
+        papers.length === 0
+          ? "No papers yet"
+          : `${inWords(papers.length, true)} ${papers.length === 1 ? "paper" : "papers"}, ${middle(papers)}`
+      }
       about={
         papers.length === 0
           ? "Put a class in as one archive at the right, or the sheets of one learner; they are marked at once."

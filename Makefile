@@ -1,0 +1,76 @@
+# Two commands: `make demo` starts the application with demo data, `make test` passes all checks and tests.
+# Each sets up what it needs and does nothing twice.
+
+PYTHON ?= $(shell command -v python3.11 || command -v python3)
+BIN := .venv/bin
+NPM := npm --prefix web --no-audit --no-fund --loglevel=error
+CHROMIUM := /usr/bin/chromium
+PAGE := zensur/server/page/index.html
+WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null)
+
+.PHONY: help demo test build setup lint pytest types screenshots bench clean
+.DEFAULT_GOAL := help
+
+help:  ## show this
+	@grep -hE '^[a-z]+:.*## ' $(MAKEFILE_LIST) | awk -F ':.*## ' '{printf "  make %-12s %s\n", $$1, $$2}'
+
+demo: setup build  ## set everything up and start the application with demo data
+	@$(BIN)/zensur demo
+
+test: setup build $(CHROMIUM) lint pytest  ## set everything up and pass all checks and tests
+
+setup: .stamps/python .stamps/web
+
+build: $(PAGE)  ## build the front end
+
+lint: setup  ## ruff, mypy, import-linter, generated files, tsc, eslint, prettier
+	@echo "== ruff, mypy, import-linter"
+	@$(BIN)/ruff check . && $(BIN)/ruff format --check --quiet . && $(BIN)/mypy && $(BIN)/lint-imports --no-logo 2>/dev/null
+	@echo "== generated files"
+	@$(BIN)/python tools/generate.py --check
+	@cd web && npx openapi-typescript src/api/openapi.json -o ../.stamps/schema.d.ts >/dev/null 2>&1 \
+	  && npx prettier --write --log-level silent --config .prettierrc.json ../.stamps/schema.d.ts \
+	  && cmp ../.stamps/schema.d.ts src/api/schema.d.ts || { echo "src/api/schema.d.ts is stale: run make types"; exit 1; }
+	@echo "== tsc, eslint, prettier"
+	@$(NPM) run --silent lint
+
+pytest: setup build $(CHROMIUM)
+	@echo "== pytest"
+	@$(BIN)/pytest
+
+types: setup  ## make the OpenAPI document, the word table and the front end's types anew
+	@$(BIN)/python tools/generate.py
+	@$(NPM) run --silent types
+
+screenshots: setup build $(CHROMIUM)  ## take the pictures of docs/screenshots anew
+	@$(BIN)/python tools/screenshots.py
+
+bench: setup  ## print figures of speed
+	@$(BIN)/python -m bench
+
+clean:  ## remove what was set up and built
+	rm -rf .venv .stamps web/node_modules zensur/server/page
+
+.stamps/python: pyproject.toml constraints.txt
+	@test -n "$(PYTHON)" || { echo "Python 3.11 is missing: apt-get install python3 python3-venv"; exit 1; }
+	@echo "== Python packages into .venv"
+	@test -x $(BIN)/python || "$(PYTHON)" -m venv .venv \
+	  || { echo "Python's venv is missing: apt-get install python3-venv"; exit 1; }
+	@$(BIN)/pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
+	@mkdir -p .stamps && touch $@
+
+.stamps/web: web/package-lock.json
+	@command -v npm >/dev/null || { echo "Node 20 with npm is missing: apt-get install nodejs npm"; exit 1; }
+	@echo "== front-end packages into web/node_modules"
+	@$(NPM) ci --silent
+	@mkdir -p .stamps && touch $@
+
+$(PAGE): .stamps/web $(WEB)
+	@echo "== front end"
+	@$(NPM) run --silent build -- --logLevel warn
+	@touch $@
+
+$(CHROMIUM):
+	@echo "== Chromium from Debian's packages"
+	@test "$$(id -u)" = 0 || { echo "Chromium is missing: sudo apt-get install chromium"; exit 1; }
+	@apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null

@@ -1,0 +1,80 @@
+"""Small labs written in a few words, and papers made from their model answers."""
+
+from collections.abc import Mapping
+
+import yaml
+
+from zensur.core.lab import Lab, read_lab
+from zensur.core.marking import Marker, Paper, Result
+from zensur.core.sheet import read_sheet
+from zensur.core.sim import Network, row, run
+
+
+def lab_of(
+    devices: str, links: str = "", answer: Mapping[str, str] | None = None, pings: str = "", **more: object
+) -> Lab:
+    """Make a lab. ``devices`` as ``weir=router:p1,p2 ana=host``, ``links`` as ``weir:p1--ana:p1``.
+
+    ``pings`` as ``ana>weir=reply``; sheets may have their lines divided by ``;`` with ``-`` for an indent.
+    """
+    document: dict[str, object] = {"zensur": 1, "id": "small", "devices": {}, **more}
+    found = {}
+    for word in devices.split():
+        name, _, rest = word.partition("=")
+        kind, _, ports = rest.partition(":")
+        entry: dict[str, object] = {"kind": kind}
+        if ports:
+            entry["ports"] = [
+                {"name": p, "medium": "serial"} if p.startswith("s") else p for p in ports.split(",")
+            ]
+        found[name] = entry
+    document["devices"] = found
+    document["links"] = [link.replace("--", " -- ") for link in links.split()]
+    document["answer"] = {name: sheet(text) for name, text in (answer or {}).items()}
+    if "given" in more and isinstance(more["given"], dict):
+        document["given"] = {name: sheet(text) for name, text in more["given"].items()}
+    document["pings"] = [_ping(word) for word in pings.split()]
+    read = read_lab(yaml.safe_dump(document, sort_keys=False))
+    assert read.lab is not None, "\n".join(map(str, read.errors))
+    return read.lab
+
+
+def _ping(word: str) -> dict[str, str]:
+    pair, _, expect = word.partition("=")
+    sender, _, to = pair.partition(">")
+    sender, _, source = sender.partition("@")
+    return {"from": sender, "to": to, "expect": expect or "reply"} | ({"source": source} if source else {})
+
+
+def sheet(text: str) -> str:
+    """Turn ``port p1; -address …; -on`` into the lines of a sheet."""
+    if "\n" in text:
+        return text
+    lines = (part.strip() for part in text.split(";"))
+    return "".join(f"  {line[1:]}\n" if line.startswith("-") else f"{line}\n" for line in lines if line)
+
+
+def paper_of(lab: Lab, changes: Mapping[str, str | None] | None = None, learner: str = "0417") -> Paper:
+    """Make a paper: the model answer with other sheets for some devices, None for no sheet."""
+    texts: dict[str, str | None] = {name: s.text for name, s in lab.answer.items()}
+    texts |= {name: None if text is None else sheet(text) for name, text in (changes or {}).items()}
+    kept = {name: text for name, text in texts.items() if text is not None}
+    return Paper(
+        learner,
+        {name: read_sheet(text, f"{name}.sheet") for name, text in kept.items()},
+        {name: f"{name}.sheet" for name in kept},
+    )
+
+
+def mark(lab: Lab, changes: Mapping[str, str | None] | None = None) -> Result:
+    """Mark such a paper."""
+    return Marker(lab).mark(paper_of(lab, changes))
+
+
+def pinged(lab: Lab, sheets: Mapping[str, str] | None = None) -> list[dict[str, object]]:
+    """Run the lab's pings on the model answer with other sheets for some devices."""
+    own = {name: s.configuration for name, s in lab.answer.items()}
+    own |= {name: read_sheet(sheet(text), name).configuration for name, text in (sheets or {}).items()}
+    model = Network.of_lab(lab, lab.model)
+    network = Network.of_lab(lab, lab.with_sheets(own))
+    return [row(network, run(network, model, asked)) for asked in lab.pings]
