@@ -61,7 +61,13 @@ def test_a_good_lab_is_read() -> None:
         ("id: two-banks", "id: Two Banks", "id", 2, "is not an id"),
         ("devices:", "divices:", "divices", 3, "Did you mean devices?"),
         ("kind: host", "kind: hosts", "devices.ana.kind", 6, "router, switch, host"),
-        ("  ana: {kind: host}", "  ana: {kind: host}\n  ANA: {kind: host}", "devices.ANA", 7, "other capitals"),
+        (
+            "  ana: {kind: host}",
+            "  ana: {kind: host}\n  ANA: {kind: host}",
+            "devices.ANA",
+            7,
+            "other capitals",
+        ),
         ("[p1, p2]", "[p1, P1]", "devices.sw1.ports[1]", 5, "has a port P1 already"),
         ("sw1:p2 -- ana:p1", "sw1:p9 -- ana:p1", "links[1]", 9, "sw1 has no port p9; it has p1, p2"),
         ("sw1:p2 -- ana:p1", "sw2:p2 -- ana:p1", "links[1]", 9, "There is no device sw2. Did you mean sw1?"),
@@ -70,13 +76,19 @@ def test_a_good_lab_is_read() -> None:
         ("sw1:p2 -- ana:p1", "weir:s1 -- ana:p1", "links[1]", 9, "weir:s1 is serial and ana:p1 is ethernet"),
         ("  ana: |", "  anna: |", "answer.anna", 18, "There is no device anna. Did you mean ana?"),
         ("from: ana", "from: sw1", "pings[0].from", 23, "cannot ping"),
-        ("to: \"weir:lo0\"", "to: \"weir:lo1\"", "pings[0].to", 23, "gives weir:lo1 no address"),
-        ("to: \"weir:lo0\"", "to: 10.64.8.300", "pings[0].to", 23, "300 is not"),
-        ("to: \"weir:lo0\"", "to: \"2001:db8::1\"", "pings[0].to", 23, "not simulated yet"),
+        ('to: "weir:lo0"', 'to: "weir:lo1"', "pings[0].to", 23, "gives weir:lo1 no address"),
+        ('to: "weir:lo0"', "to: 10.64.8.300", "pings[0].to", 23, "300 is not"),
+        ('to: "weir:lo0"', 'to: "2001:db8::1"', "pings[0].to", 23, "not simulated yet"),
         ("expect: reply", "expect: replies", "pings[0].expect", 23, "reply, no-reply"),
         (", expect: reply", "", "pings[0]", 23, "The key expect is missing"),
         ("{gateway: ana}", "{gateway: weir}", "scheme.tasks[0].criteria[2].gateway", 27, "weir no gateway"),
-        ("dest: default", "dest: 10.0.0.0/8", "scheme.tasks[0].criteria[3].dest", 27, "no route to 10.0.0.0/8"),
+        (
+            "dest: default",
+            "dest: 10.0.0.0/8",
+            "scheme.tasks[0].criteria[3].dest",
+            27,
+            "no route to 10.0.0.0/8",
+        ),
         ("{address: weir:p1}", "{address: weir:s1}", "scheme.tasks[0].criteria[0].address", 27, "no address"),
         ("{pings: all}", "{pings: all, marks: x}", "scheme.tasks[0].criteria[4].marks", 27, "A number"),
         ("{pings: all}", "{}", "scheme.tasks[0].criteria[4]", 27, "A criterion has one of"),
@@ -109,7 +121,7 @@ def test_reading_a_lab_never_raises(put: str, at: int, cut: int) -> None:
 
 
 def test_the_starter_and_the_demo_labs_pass_their_check() -> None:
-    for text in (starter_lab("mine", "It's \"mine\""), starter_lab("two", "Two"), *map(lab_text, LABS)):
+    for text in (starter_lab("mine", 'It\'s "mine"'), starter_lab("two", "Two"), *map(lab_text, LABS)):
         lab = read_lab(text).lab
         assert lab is not None
         check = check_lab(lab)
@@ -124,7 +136,12 @@ def test_the_starter_and_the_demo_labs_pass_their_check() -> None:
         ("expect: reply", "expect: no-reply", "expectation-fails", "error"),
         ("10.64.8.20/24", "10.64.8.1/24", "duplicate-address", "error"),
         ("    gateway 10.64.8.1", "    gatway 10.64.8.1\n    gateway 10.64.8.1", "unknown-word", "error"),
-        ("    port p1\n      address 10.64.8.20/24", "    port p7\n      address 10.64.8.20/24", "unknown-port", "error"),
+        (
+            "    port p1\n      address 10.64.8.20/24",
+            "    port p7\n      address 10.64.8.20/24",
+            "unknown-port",
+            "error",
+        ),
     ],
 )
 def test_the_lab_check_finds(old, new, code, severity) -> None:

@@ -67,7 +67,12 @@ def test_one_slip_is_named_once_with_its_line_and_repair(lab, device, old, new, 
 
 
 def test_a_swap_is_one_mistake() -> None:
-    text = FIRST.answer["quay"].text.replace("port p1", "port x").replace("port p2", "port p1").replace("port x", "port p2")
+    text = (
+        FIRST.answer["quay"]
+        .text.replace("port p1", "port x")
+        .replace("port p2", "port p1")
+        .replace("port x", "port p2")
+    )
     (fault,) = mark(FIRST, {"quay": text}).faults
     assert (fault.slip, fault.direct) == ("two-ports-swapped", 4)
 
@@ -121,7 +126,10 @@ def test_a_ping_that_must_fail_counts_when_it_fails_as_it_should() -> None:
     lab = lab_of(
         "weir=router:p1 ana=host",
         "weir:p1--ana:p1",
-        {"weir": "port p1; -address 10.1.0.1/24; -on", "ana": "port p1; -address 10.1.0.20/24; gateway 10.1.0.1"},
+        {
+            "weir": "port p1; -address 10.1.0.1/24; -on",
+            "ana": "port p1; -address 10.1.0.20/24; gateway 10.1.0.1",
+        },
         "ana>10.9.9.9=no-reply",
     )
 
@@ -211,7 +219,9 @@ def slipped_papers(draw):
         item = draw(st.sampled_from(items))
         if isinstance(item.statement, Route) and item.statement.next_hop is not None and draw(st.booleans()):
             hop = item.statement.next_hop + draw(st.integers(1, 3))
-            own[name] = own[name].changed([item], [replace(item, statement=replace(item.statement, next_hop=hop))])
+            own[name] = own[name].changed(
+                [item], [replace(item, statement=replace(item.statement, next_hop=hop))]
+            )
         else:
             own[name] = own[name].changed([item], [])
     return lab, {name: write_sheet(c) for name, c in own.items()}

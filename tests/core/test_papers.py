@@ -59,7 +59,9 @@ def test_archives_of_learners_inside_an_archive() -> None:
 
 
 def test_what_is_left_out_or_guessed_is_said() -> None:
-    (paper,) = sort_papers([File("weir.sheet", b""), File("notes.txt", b""), File("Quay.sheet", b"")], DEVICES, "x")
+    (paper,) = sort_papers(
+        [File("weir.sheet", b""), File("notes.txt", b""), File("Quay.sheet", b"")], DEVICES, "x"
+    )
     assert paper.remarks == (
         "Quay.sheet was taken as the sheet of quay.",
         "notes.txt belongs to no device of the lab and was not read.",

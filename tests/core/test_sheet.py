@@ -124,7 +124,10 @@ def test_lines_under_a_header_that_was_not_read_are_left_out_with_it() -> None:
     ("text", "canonical"),
     [
         ("port p1\n on\n off", "port p1\n  off\n"),
-        ("gateway 10.0.0.1\ngateway 10.0.0.2\ngateway 2001:db8::1", "gateway 10.0.0.2\ngateway 2001:db8::1\n"),
+        (
+            "gateway 10.0.0.1\ngateway 10.0.0.2\ngateway 2001:db8::1",
+            "gateway 10.0.0.2\ngateway 2001:db8::1\n",
+        ),
         ("port p1\n address 10.0.0.1/24\n address 10.0.0.1/25", "port p1\n  address 10.0.0.1/24\n"),
         (
             "route 10.0.0.0/8 via 10.9.0.1\nroute 10.0.0.0/8 via 10.9.0.1 preference 7",
@@ -147,8 +150,12 @@ def test_bounds() -> None:
 
 
 def test_a_sheet_laid_over_what_is_given() -> None:
-    given_ = read_sheet("port p1\n  address 10.0.0.1/24\n  off\nroute default via 10.0.0.9\n", "given").configuration
-    own = read_sheet("route default via 10.0.0.9\nport p1\n  on\n  address 10.0.0.1/25\n  address 10.1.0.1/24").configuration
+    given_ = read_sheet(
+        "port p1\n  address 10.0.0.1/24\n  off\nroute default via 10.0.0.9\n", "given"
+    ).configuration
+    own = read_sheet(
+        "route default via 10.0.0.9\nport p1\n  on\n  address 10.0.0.1/25\n  address 10.1.0.1/24"
+    ).configuration
     both = own.over(given_)
     assert write_sheet(both) == (
         "port p1\n  address 10.0.0.1/25\n  address 10.1.0.1/24\n  on\nroute default via 10.0.0.9\n"
@@ -158,12 +165,14 @@ def test_a_sheet_laid_over_what_is_given() -> None:
 # --- properties -------------------------------------------------------------------------------------
 
 _names = st.from_regex(r"[a-z][a-z0-9.-]{0,8}", fullmatch=True).filter(
-    lambda n: n not in {"any", "default", "to", "as", "from", "via", "out", "in", "all", "on", "off", "mask"}
-    and n not in {"shared", "discard", "wildcard"}
+    lambda n: (
+        n not in {"any", "default", "to", "as", "from", "via", "out", "in", "all", "on", "off", "mask"}
+        and n not in {"shared", "discard", "wildcard"}
+    )
 )
-_texts = st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp")), min_size=1, max_size=30).filter(
-    lambda t: t.strip() != ""
-)
+_texts = st.text(
+    st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp")), min_size=1, max_size=30
+).filter(lambda t: t.strip() != "")
 _v4 = st.integers(1, 2**32 - 1).map(ip_address)
 _v6 = st.integers(2**120, 2**128 - 1).map(ip_address)
 _addresses = _v4 | _v6
@@ -195,7 +204,10 @@ def configurations(draw):
     for kind in ("port", "loopback"):
         for name in draw(st.lists(_names, max_size=3, unique_by=str.lower)):
             block = Block(kind, name)
-            items += [Item(block, OnPort(Masked(i))) for i in draw(st.lists(_interfaces(), max_size=2, unique_by=lambda i: i.ip))]
+            items += [
+                Item(block, OnPort(Masked(i)))
+                for i in draw(st.lists(_interfaces(), max_size=2, unique_by=lambda i: i.ip))
+            ]
             items += [Item(block, Switched(on)) for on in draw(st.lists(st.booleans(), max_size=1))]
             items += [Item(block, About(text)) for text in draw(st.lists(_texts, max_size=1))]
     items += [Item(None, Name(n)) for n in draw(st.lists(_names, max_size=1))]

@@ -1,6 +1,7 @@
 """The simulator: outcomes with reason and place, the way there and back, and journeys."""
 
 from dataclasses import replace
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -107,7 +108,11 @@ def test_two_devices_with_one_address_are_reported_and_not_as_expected() -> None
         "ana>bob ana>eve",
     )
     rows = pinged(lab, {"eve": "port p1; -address 10.0.0.2/24"})
-    assert (rows[0]["outcome"], rows[0]["as_expected"], rows[0]["warnings"]) == ("reply", False, ["duplicate-address"])
+    assert (rows[0]["outcome"], rows[0]["as_expected"], rows[0]["warnings"]) == (
+        "reply",
+        False,
+        ["duplicate-address"],
+    )
     assert rows[0]["answered_by"] == "bob"
     assert rows[1]["outcome"] == "unreachable"
 
@@ -173,7 +178,15 @@ def test_a_journey_names_the_line_behind_every_decision() -> None:
         ("answer/weir", 5, "address 10.0.0.1/30"),
     ]
     assert neighbours_to_find(legs) == 3  # on the way back they are known
-    broken = Network.of_lab(lab, lab.model | {"weir": read_sheet(sheet(ANSWER["weir"].replace("10.0.0.1/30; -on", "10.0.0.1/30")), "w").configuration})
+    broken = Network.of_lab(
+        lab,
+        lab.model
+        | {
+            "weir": read_sheet(
+                sheet(ANSWER["weir"].replace("10.0.0.1/30; -on", "10.0.0.1/30")), "w"
+            ).configuration
+        },
+    )
     last = journey(broken, run(broken, network, lab.pings[0]).result)[1]
     assert last.ended
     assert "p2 is down: off" in last.said
@@ -182,7 +195,9 @@ def test_a_journey_names_the_line_behind_every_decision() -> None:
 
 # --- properties over random networks ----------------------------------------------------------------
 
-DEVICES = "r1=router:p1,p2,p3 r2=router:p1,p2,p3 r3=router:p1,s1 r4=router:p1,s1 sw=switch:p1,p2,p3 h1=host h2=host"
+DEVICES = (
+    "r1=router:p1,p2,p3 r2=router:p1,p2,p3 r3=router:p1,s1 r4=router:p1,s1 sw=switch:p1,p2,p3 h1=host h2=host"
+)
 CABLES = "r1:p1--sw:p1 r2:p1--sw:p2 sw:p3--h1:p1 r1:p2--r2:p2 r1:p3--r3:p1 r3:s1--r4:s1 r4:p1--h2:p1"
 RANDOM = lab_of(DEVICES, CABLES)
 WIRING = Wiring(RANDOM)
@@ -190,7 +205,9 @@ _addresses = st.builds(
     lambda net, host, length: f"10.0.{net}.{host}/{length}",
     st.integers(0, 3), st.integers(0, 9), st.sampled_from([22, 24, 24, 24, 29, 30, 31, 32]),
 )  # fmt: skip
-_dests = st.sampled_from(["default", "10.0.0.0/16", "10.0.0.0/24", "10.0.1.0/24", "10.0.2.0/23", "10.0.3.0/24", "10.0.1.4/32"])
+_dests = st.sampled_from(
+    ["default", "10.0.0.0/16", "10.0.0.0/24", "10.0.1.0/24", "10.0.2.0/23", "10.0.3.0/24", "10.0.1.4/32"]
+)
 _hops = st.builds(lambda net, host: f"10.0.{net}.{host}", st.integers(0, 3), st.integers(0, 9))
 
 
@@ -230,7 +247,9 @@ def outcomes(network: Network) -> list[tuple[object, ...]]:
     for sender in range(len(network.devices)):
         for address in targets:
             result = ping(network, sender, address)
-            found.append((result.outcome, result.reason, result.by, result.seen_as, result.there, result.back))
+            found.append(
+                (result.outcome, result.reason, result.by, result.seen_as, result.there, result.back)
+            )
     return found
 
 
@@ -259,7 +278,7 @@ def test_what_holds_for_every_journey(configurations) -> None:
             else:
                 assert result.reason is not None
                 assert result.by is not None
-            for one, two_ in zip(legs, legs[1:], strict=False):
+            for one, two_ in pairwise(legs):
                 if one.way == two_.way:
                     assert one.arrives is not None
                     assert (one.arrives.device, one.arrives.port) == (two_.device, two_.enters)
@@ -275,5 +294,7 @@ def test_the_order_of_devices_in_the_file_does_not_matter() -> None:
     back = Network.of_lab(turned, turned.model)
     for asked in lab.pings:
         a, b = run(there, there, asked).result, run(back, back, asked).result
-        assert [there.wiring.names[d] for d in (*a.there, *a.back)] == [back.wiring.names[d] for d in (*b.there, *b.back)]
+        assert [there.wiring.names[d] for d in (*a.there, *a.back)] == [
+            back.wiring.names[d] for d in (*b.there, *b.back)
+        ]
         assert (a.outcome, a.reason, dotted(a.destination)) == (b.outcome, b.reason, dotted(b.destination))

@@ -34,7 +34,17 @@ def chart(lab: Lab) -> Weave:
 
 def test_the_toll_house_runs_like_a_staircase() -> None:
     found = chart(TOLL)
-    assert [c.device for c in found.columns] == ["gate", "weir", "gauge", "ledger", "sw1", "notice", "toll", "carrier", "far"]
+    assert [c.device for c in found.columns] == [
+        "gate",
+        "weir",
+        "gauge",
+        "ledger",
+        "sw1",
+        "notice",
+        "toll",
+        "carrier",
+        "far",
+    ]
     assert [(r.name, r.prefix, r.serial, r.first, r.last) for r in found.rows] == [
         ("gate – weir", "10.64.16.0/20", False, 0, 1),
         ("bridge", "10.64.255.0/30", True, 1, 6),
@@ -43,7 +53,9 @@ def test_the_toll_house_runs_like_a_staircase() -> None:
         ("toll – carrier", "203.0.113.0/29", False, 6, 7),
         ("carrier – far", "198.51.100.0/24", False, 7, 8),
     ]  # fmt: skip
-    at = {(found.columns[k.column].device, found.rows[k.row].name): (k.label, k.host, k.up) for k in found.knots}
+    at = {
+        (found.columns[k.column].device, found.rows[k.row].name): (k.label, k.host, k.up) for k in found.knots
+    }
     assert at["sw1", "basin"] == ("p1–3", "", True)
     assert at["gate", "gate – weir"] == ("p1", "16.20", True)
     assert at["toll", "toll – carrier"] == ("p2", ".2", True)

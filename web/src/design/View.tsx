@@ -115,15 +115,14 @@ export function Waiting({ error }: { error: Error | null }) {
           Zensur
         </Link>
       </header>
-      <div className="waiting" role="status">
-        {error ? (
+      <main className="waiting">
+        <h1>{error ? "This cannot be shown" : "One moment …"}</h1>
+        {error && (
           <p>
             {error.message} <Link to="/">To the labs</Link>
           </p>
-        ) : (
-          <p>One moment …</p>
         )}
-      </div>
+      </main>
     </div>
   );
 }

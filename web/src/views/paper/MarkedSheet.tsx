@@ -16,13 +16,11 @@ export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
   if (sheet.text === null || sheet.text.trim() === "")
     return (
       <div className="marked-sheet empty">
-        <p className={sheet.asked ? "pencil" : "soft"}>
-          {!sheet.asked
-            ? `Nothing is asked of ${sheet.device}.`
-            : sheet.text === null
-              ? `No sheet of ${sheet.device} was handed in.`
-              : `The sheet of ${sheet.device} is empty.`}
-        </p>
+        {whyEmpty(sheet, result).map((said) => (
+          <p key={said} className={sheet.asked ? "pencil" : "soft"}>
+            {said}
+          </p>
+        ))}
       </div>
     );
   const lines = margin(sheet.text, sheet.file ?? "", sheet.device, result);
@@ -33,6 +31,18 @@ export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
       ))}
     </ol>
   );
+}
+
+/** Says why there is no sheet to show: not asked for, not handed in, empty, or no text at all. */
+function whyEmpty(sheet: Schemas["PaperSheet"], result: Schemas["ResultShape"]): string[] {
+  const remarks = result.diagnostics.filter((d) => d.device === sheet.device).map((d) => d.message);
+  if (remarks.length > 0) return remarks;
+  if (!sheet.asked) return [`Nothing is asked of ${sheet.device}.`];
+  return [
+    sheet.text === null
+      ? `No sheet of ${sheet.device} was handed in.`
+      : `The sheet of ${sheet.device} is empty.`,
+  ];
 }
 
 interface LineProps {

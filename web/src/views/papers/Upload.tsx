@@ -58,7 +58,7 @@ export function Upload({ slug }: { slug: string }) {
           }}
         >
           <Form.Label htmlFor="learner">
-            Whose {count(sheets.length, "sheet is this", "sheets are these")}?
+            {sheets.length === 1 ? "Whose sheet is this?" : "Whose sheets are these?"}
           </Form.Label>
           <Form.Control
             id="learner"

@@ -51,7 +51,7 @@ export function Editor({ ref, initial, places, onChange, onSave }: Props) {
           yaml(),
           syntaxHighlighting(inks),
           EditorView.lineWrapping,
-          EditorView.contentAttributes.of({ "aria-label": "The lab's text" }),
+          EditorView.contentAttributes.of({ "aria-label": "The lab's text", tabindex: "0" }),
           keymap.of([...defaultKeymap, ...historyKeymap, indentWithTab]),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) calls.current.onChange(update.state.doc.toString());

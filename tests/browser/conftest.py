@@ -1,0 +1,54 @@
+"""The real application in Debian's Chromium: the built front end, served from a database with the demo."""
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+from waitress.server import create_server
+
+from zensur.demo import fill
+from zensur.server import create_app
+from zensur.store import Database
+
+QUIET = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture(scope="module")
+def base(tmp_path_factory: pytest.TempPathFactory) -> str:
+    database = Database(Path(tmp_path_factory.mktemp("browser")) / "demo.db")
+    fill(database)
+    server = create_server(create_app(database), host="127.0.0.1", port=0)
+    threading.Thread(target=server.run, daemon=True).start()
+    return f"http://127.0.0.1:{server.effective_port}"
+
+
+@pytest.fixture
+def page(chromium: Browser, base: str) -> Iterator[Page]:
+    """A fresh page; anything the browser complains of (errors, blocked styles) fails the test."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=base, locale="en-GB")
+    page = context.new_page()
+    page.set_default_timeout(10_000)
+    complaints: list[str] = []
+    page.on("pageerror", lambda error: complaints.append(str(error)))
+    page.on(
+        "console", lambda m: complaints.append(m.text) if m.type == "error" and " 4" not in m.text else None
+    )
+    yield page
+    context.close()
+    assert complaints == []

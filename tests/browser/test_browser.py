@@ -1,0 +1,259 @@
+"""The interface as its users meet it, by keyboard where that is the way."""
+
+import io
+import json
+import zipfile
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from zensur.core.lab import read_lab
+from zensur.demo import demo_papers, lab_text
+
+AXE = (Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
+
+TOLL_HOUSE = """\
+zensur: 1
+id: the-toll-house
+title: The toll house
+devices:
+  gauge: {kind: host}
+  ledger: {kind: host}
+  sw1: {kind: switch, ports: [p1, p2, p3]}
+  notice: {kind: host}
+  gate: {kind: host}
+  weir: {kind: router, ports: [p1, {name: s1, medium: serial}]}
+  toll: {kind: router, ports: [p1, p2, p3, {name: s1, medium: serial}]}
+  carrier: {kind: router, ports: [p1, p2]}
+  far: {kind: host}
+links:
+  - gate:p1 -- weir:p1
+  - weir:s1 -- toll:s1
+  - gauge:p1 -- sw1:p1
+  - ledger:p1 -- sw1:p2
+  - sw1:p3 -- toll:p1
+  - notice:p1 -- toll:p3
+  - toll:p2 -- carrier:p1
+  - carrier:p2 -- far:p1
+networks:
+  upper reach: {prefix: 10.64.16.0/20}
+  bridge: {prefix: 10.64.255.0/30}
+  basin: {prefix: 10.64.8.0/24}
+  cabin: {prefix: 10.64.9.0/28}
+  street: {prefix: 203.0.113.0/29}
+  town: {prefix: 198.51.100.0/24}
+given:
+  gate: "port p1\\n  address 10.64.16.20/20\\ngateway 10.64.16.1\\n"
+  gauge: "port p1\\n  address 10.64.8.20/24\\ngateway 10.64.8.1\\n"
+  ledger: "port p1\\n  address 10.64.8.21/24\\ngateway 10.64.8.1\\n"
+  notice: "port p1\\n  address 10.64.9.10/28\\ngateway 10.64.9.1\\n"
+  far: "port p1\\n  address 198.51.100.9/24\\ngateway 198.51.100.1\\n"
+  carrier: "port p1\\n  address 203.0.113.1/29\\n  on\\nport p2\\n  address 198.51.100.1/24\\n  on\\nroute 10.64.0.0/16 via 203.0.113.2\\n"
+  weir: "port p1\\n  address 10.64.16.1/20\\n  on\\nport s1\\n  address 10.64.255.2/30\\n  on\\nloopback lo0\\n  address 10.64.255.66/32\\nroute default via 10.64.255.1\\n"
+answer:
+  toll: "name toll\\nport p1\\n  address 10.64.8.1/24\\n  on\\nport p2\\n  address 203.0.113.2/29\\n  on\\nport p3\\n  address 10.64.9.1/28\\n  on\\nport s1\\n  address 10.64.255.1/30\\n  on\\nloopback lo0\\n  address 10.64.255.65/32\\nroute default via 203.0.113.1\\nroute 10.64.16.0/20 via 10.64.255.2\\nroute 10.64.255.66/32 via 10.64.255.2\\n"
+pings:
+  - {from: gauge, to: far, expect: reply}
+  - {from: far, to: "weir:lo0", expect: reply}
+"""
+
+
+def class_zip(name: str, **more: bytes) -> dict[str, object]:
+    lab = read_lab(lab_text(name)).lab
+    assert lab is not None
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as archive:
+        for paper in demo_papers(name, lab)[:2]:
+            for file in paper.files.values():
+                archive.writestr(f"New {paper.learner}/{file.path}", file.content)
+        for path, content in more.items():
+            archive.writestr(path, content)
+    return {"name": "class.zip", "mimeType": "application/zip", "buffer": stream.getvalue()}
+
+
+def heading(page: Page) -> object:
+    return page.get_by_role("heading", level=1)
+
+
+def put_text(page: Page, text: str) -> None:
+    """Replace the whole text in the editor, as pasting over it does."""
+    page.locator(".cm-content").click()
+    page.keyboard.press("Control+a")
+    page.evaluate(
+        """text => {
+            const clipboardData = new DataTransfer();
+            clipboardData.setData("text/plain", text);
+            const paste = new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true });
+            document.querySelector(".cm-content").dispatchEvent(paste);
+        }""",
+        text,
+    )
+
+
+def test_a_lab_is_made_broken_mended_and_saved(page: Page) -> None:
+    page.goto("/")
+    expect(heading(page)).to_have_text("Two labs")
+    page.keyboard.press("n")
+    page.keyboard.type("Two banks of the canal")
+    page.keyboard.press("Enter")
+    expect(heading(page)).to_have_text("The lab's text")
+    starter = page.evaluate("fetch('/api/labs/two-banks-of-the-canal').then(r => r.json()).then(l => l.text)")
+    put_text(page, starter.replace("weir:p1 -- gauge:p1", "weir:p9 -- gauge:p1"))
+    expect(heading(page)).to_have_text("The lab's text: one to mend")
+    expect(page.get_by_role("button", name="line 13, links[0]")).to_be_visible()
+    expect(page.get_by_text("weir has no port p9; it has p1, p2.")).to_be_visible()
+    expect(page.locator(".cm-lintRange-error")).to_contain_text("weir:p9")
+    page.keyboard.press("Control+s")
+    expect(page.get_by_text("The text cannot be saved as a lab yet.")).to_be_visible()
+    page.reload()  # kept as typed
+    expect(page.locator(".cm-content")).to_contain_text("weir:p9")
+    put_text(page, starter.replace("Two banks of the canal", "Both banks"))
+    expect(page.get_by_role("heading", name="It can be read")).to_be_visible()
+    page.keyboard.press("Control+s")
+    expect(page.get_by_text("Saved as version 2.")).to_be_visible()
+    page.keyboard.press("Control+b")
+    expect(heading(page)).to_have_text("Both banks")
+    expect(page.get_by_text("saved as version 2")).to_be_visible()
+
+
+def test_the_toll_house_is_written_in_the_browser(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Its title").fill("The toll house")
+    page.get_by_role("button", name="Start it").click()
+    expect(heading(page)).to_have_text("The lab's text")
+    put_text(page, TOLL_HOUSE)
+    page.get_by_role("button", name="Save as version 2").click()
+    expect(page.get_by_text("Saved as version 2.")).to_be_visible()
+    page.goto("/labs/the-toll-house")
+    expect(page.get_by_text("9 devices, 6 networks")).to_contain_text("All 8 links are up.")
+    assert page.locator(".weave .head b").all_inner_texts() == [
+        "gate", "weir", "gauge", "ledger", "sw1", "notice", "toll", "carrier", "far"
+    ]  # fmt: skip
+    assert page.locator(".weave .name b").all_inner_texts() == [
+        "upper reach",
+        "bridge",
+        "basin",
+        "cabin",
+        "street",
+        "town",
+    ]
+    expect(page.locator(".strokes .serial")).to_have_count(1)
+    expect(page.get_by_text("2 of 2 pings")).to_be_visible()
+
+
+def test_a_lab_is_read_by_keyboard(page: Page) -> None:
+    page.goto("/labs/first-addresses")
+    expect(page.locator(".subnet")).to_contain_text("ledger p1 in office")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".subnet")).to_contain_text("lock p2 in office")
+    expect(page.locator(".subnet")).to_contain_text("mask 255.255.255.192")
+    expect(page.locator(".subnet")).to_contain_text("next free /2610.64.32.64")
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".subnet")).to_contain_text("lock p1 in basin")
+    expect(page.locator(".view-side .sheet-text")).to_contain_text("address 10.64.8.1/24")
+    page.keyboard.press("g")
+    expect(page.locator(".view-side .sheet-text")).to_contain_text("route 10.64.16.0/20 via 10.64.8.2")
+    page.keyboard.press("?")
+    expect(page.get_by_role("heading", name="Keys of this view")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("heading", name="Keys of this view")).to_be_hidden()
+    page.keyboard.press("i")
+    expect(heading(page)).to_have_text("All 12 pings hold on the model answer")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(heading(page)).to_have_text("lock to quay:p1: a reply, as expected")
+
+
+def test_papers_are_uploaded_marked_and_read(page: Page) -> None:
+    page.goto("/labs/four-gates/papers")
+    expect(heading(page)).to_contain_text("Six papers")
+    chooser = page.get_by_label("Choose files")
+    chooser.set_input_files([class_zip("four-gates", **{"../weir.sheet": b"x"})])
+    expect(page.get_by_text("The archive names a file outside itself")).to_be_visible()
+    expect(page.get_by_text("Nothing was stored.")).to_be_visible()
+    expect(heading(page)).to_contain_text("Six papers")
+    chooser.set_input_files([class_zip("four-gates")])
+    expect(page.get_by_text("2 papers taken and marked.")).to_be_visible()
+    expect(heading(page)).to_contain_text("Eight papers")
+    page.get_by_role("link", name="New Birte Quast").click()
+    expect(heading(page)).to_have_text("New Birte Quast")
+    expect(page.get_by_role("heading", name="Two mistakes")).to_be_visible()
+    pencilled = page.locator(".marked-sheet .pencilled")
+    expect(pencilled).to_contain_text("route 10.64.16.0/24 out s1")
+    expect(pencilled.get_by_role("img", name="missed")).to_be_visible()
+    page.keyboard.press("m")
+    page.keyboard.press("m")
+    wrong = page.locator(".marked-sheet li.chosen")
+    expect(wrong).to_contain_text("gateway 10.64.32.1")
+    expect(wrong.locator(".correction")).to_have_text("10.64.33.1")
+    page.keyboard.press("[")
+    expect(heading(page)).to_have_text("New Arvid Holm")
+    page.keyboard.press("Escape")
+    expect(heading(page)).to_contain_text("Eight papers")
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [(b"", "The sheet is empty: it configures nothing."), (b"\0\1\2\3", "This file is not text.")],
+)
+def test_an_empty_and_a_binary_sheet_each_get_one_clear_message(
+    page: Page, content: bytes, says: str
+) -> None:
+    page.goto("/labs/four-gates/papers")
+    page.get_by_label("Choose files").set_input_files(
+        [{"name": "gauge.sheet", "mimeType": "text/plain", "buffer": content}]
+    )
+    page.get_by_label("Whose sheet is this?").fill(f"Learner {len(content)}")
+    page.get_by_role("button", name="Hand in and mark").click()
+    page.get_by_role("link", name=f"Learner {len(content)}").click()
+    page.get_by_role("button", name="gauge").click()
+    expect(page.get_by_text(says)).to_be_visible()
+
+
+def test_a_journey_is_stepped_there_and_back(page: Page) -> None:
+    page.goto("/labs/four-gates/papers")
+    page.get_by_role("link", name="Birte Quast", exact=True).click()
+    page.get_by_role("link", name="3", exact=True).first.click()
+    expect(heading(page)).to_have_text("gauge to bell: no answer, not as expected")
+    expect(
+        page.get_by_text("The request arrives, the answer ends at toll: no route to 10.64.16.20.")
+    ).to_be_visible()
+    current = page.locator(".ledger li[aria-current='true']")
+    expect(current).to_contain_text("gauge sends to its gateway 10.64.16.1")
+    page.keyboard.press("ArrowRight")
+    expect(current).to_contain_text("weir takes it in at p1")
+    expect(current).to_contain_text("weir · line 2 · route 10.64.34.0/24 out s1")
+    expect(page.locator(".mark.chosen")).to_have_text("2")
+    page.keyboard.press("b")
+    expect(current).to_contain_text("bell answers")
+    expect(page.locator(".lines polyline")).to_have_count(2)
+    page.keyboard.press("ArrowRight")
+    expect(current).to_contain_text("toll drops it: no route to 10.64.16.20")
+    page.keyboard.press("]")
+    expect(heading(page)).to_contain_text("ledger to crane")
+    page.keyboard.press("Escape")
+    expect(heading(page)).to_have_text("Birte Quast")
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["/", "/labs/first-addresses", "/labs/four-gates/text", "/labs/four-gates/pings", "/labs/four-gates/pings/10",
+     "/labs/first-addresses/papers", "/papers/1", "/papers/1/pings/6", "/nothing"],
+)  # fmt: skip
+def test_axe_finds_nothing(page: Page, path: str) -> None:
+    page.goto(path)
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE)
+    found = page.evaluate("axe.run({resultTypes: ['violations']})")
+    assert [(v["id"], [n["html"][:120] for n in v["nodes"]][:3]) for v in found["violations"]] == [], (
+        json.dumps([v["help"] for v in found["violations"]])
+    )
+
+
+def test_it_works_from_1024_pixels_wide(page: Page) -> None:
+    page.set_viewport_size({"width": 1024, "height": 700})
+    for path in ("/", "/labs/first-addresses", "/papers/1", "/labs/four-gates/pings/2"):
+        page.goto(path)
+        page.wait_for_load_state("networkidle")
+        assert page.evaluate("document.documentElement.scrollWidth") <= 1024

@@ -1,0 +1,219 @@
+"""The server: what it answers, what it refuses, and what protects it."""
+
+import io
+import re
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+
+from zensur.demo import fill, lab_text
+from zensur.server import create_app
+from zensur.store import Database, Papers
+
+
+@pytest.fixture(scope="module")
+def database(tmp_path_factory: pytest.TempPathFactory) -> Database:
+    found = Database(tmp_path_factory.mktemp("server") / "demo.db")
+    fill(found)
+    return found
+
+
+@pytest.fixture
+def client(database: Database) -> FlaskClient:
+    return create_app(database).test_client()
+
+
+def token(client: FlaskClient) -> dict[str, str]:
+    page = client.get("/").get_data(as_text=True)
+    found = re.search(r'name="csrf-token" content="([^"]+)"', page)
+    assert found
+    return {"X-CSRFToken": found.group(1)}
+
+
+def zipped(**files: bytes) -> tuple[io.BytesIO, str]:
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as archive:
+        for path, content in files.items():
+            archive.writestr(path.replace("__", "/"), content)
+    stream.seek(0)
+    return stream, "class.zip"
+
+
+def upload(client: FlaskClient, *files: tuple[io.BytesIO, str], learner: str = "") -> Any:
+    return client.post(
+        "/api/labs/first-addresses/papers",
+        data={"files": list(files), "learner": learner},
+        content_type="multipart/form-data",
+        headers=token(client),
+    )
+
+
+def test_every_answer_is_protected(client: FlaskClient) -> None:
+    for path in ("/", "/labs/first-addresses", "/api/labs", "/api/nothing", "/assets/nothing.js"):
+        headers = client.get(path).headers
+        policy = headers["Content-Security-Policy"]
+        assert "default-src 'none'" in policy
+        assert "script-src 'self';" in policy
+        assert "unsafe" not in policy
+        assert headers["X-Content-Type-Options"] == "nosniff"
+    one, two = (client.get("/").headers["Content-Security-Policy"] for _ in range(2))
+    assert one != two  # a nonce of its own for each answer
+    cookie = client.application.test_client().get("/").headers["Set-Cookie"]
+    assert "HttpOnly" in cookie
+    assert "SameSite=Strict" in cookie
+
+
+@pytest.mark.parametrize(
+    ("path", "body"),
+    [
+        ("/api/labs", {"title": "x"}),
+        ("/api/labs/first-addresses/versions", {"text": "x", "base": 1}),
+        ("/api/labs/first-addresses/papers", {}),
+        ("/api/labs/check", {"text": "x"}),
+    ],
+)
+def test_a_change_without_its_token_is_refused(
+    client: FlaskClient, path: str, body: dict[str, object]
+) -> None:
+    answer = client.post(path, json=body)
+    assert answer.status_code == 403
+    assert answer.get_json()["message"].startswith("This page has grown old.")
+
+
+def test_other_hosts_and_large_requests_are_refused(client: FlaskClient) -> None:
+    assert client.get("/api/labs", headers={"Host": "elsewhere.example"}).status_code == 400
+    answer = client.post(
+        "/api/labs/check", data=b"x", headers={**token(client), "Content-Length": str(80 * 1024 * 1024)}
+    )
+    assert answer.status_code in (400, 413)
+
+
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/api/labs/none",
+        "/api/labs/none/papers",
+        "/api/papers/999999",
+        "/api/labs/first-addresses/journeys/99",
+        "/api/x",
+    ],
+)
+def test_what_is_not_there_is_said(client: FlaskClient, path: str) -> None:
+    answer = client.get(path)
+    assert answer.status_code == 404
+    assert answer.get_json()["message"].endswith(".")
+
+
+def test_a_lab_is_made_changed_and_kept_as_versions(client: FlaskClient) -> None:
+    made = client.post("/api/labs", json={"title": "Two banks!"}, headers=token(client))
+    assert (made.status_code, made.get_json()) == (201, {"slug": "two-banks"})
+    assert (
+        client.post("/api/labs", json={"title": "Two banks!"}, headers=token(client)).get_json()["slug"]
+        == "two-banks-2"
+    )
+    view = client.get("/api/labs/two-banks").get_json()
+    assert (view["title"], view["version"], view["check"]["findings"]) == ("Two banks!", 1, [])
+    text = view["text"].replace("expect: reply", "expect: timeout", 1)
+
+    def save(text: str, base: int) -> Any:
+        return client.post(
+            "/api/labs/two-banks/versions", json={"text": text, "base": base}, headers=token(client)
+        )
+
+    assert save(text, 1).get_json() == {"version": 2}
+    assert save(text + "\n", 1).status_code == 409
+    bad = save(text.replace("links:", "linkz:"), 2)
+    assert bad.status_code == 422
+    assert [(e["place"], e["line"]) for e in bad.get_json()["errors"]] == [("linkz", 12)]
+    assert save(text.replace("id: two-banks", "id: other"), 2).get_json()["errors"][0]["line"] == 2
+    view = client.get("/api/labs/two-banks").get_json()
+    assert view["version"] == 2
+    assert [f["code"] for f in view["check"]["findings"]] == ["expectation-fails"]
+
+
+def test_a_class_is_uploaded_and_marked(client: FlaskClient) -> None:
+    answer = upload(
+        client,
+        zipped(
+            **{
+                "0417__weir.sheet": b"port p1\n  address 10.64.8.2/24\n  on\n",
+                "0418__Lock.txt": b"\0\1\2",
+                "0419__x": b"",
+            }
+        ),
+    )
+    assert answer.status_code == 201
+    assert len(answer.get_json()["papers"]) == 2
+    assert any("0418" in r and "Lock.txt" in r for r in answer.get_json()["remarks"])
+    listed = client.get("/api/labs/first-addresses/papers").get_json()["papers"]
+    by_learner = {p["learner"]: p for p in listed}
+    assert by_learner["0417"]["score"] == 3
+    assert by_learner["0418"]["score"] == 0
+    view = client.get(f"/api/papers/{by_learner['0418']['id']}").get_json()
+    assert [d["code"] for d in view["result"]["diagnostics"]] == ["not-text"]
+    sheets = [(io.BytesIO(b"port p1\n  on\n"), "weir.sheet"), (io.BytesIO(b""), "quay.sheet")]
+    assert "Whose sheets" in upload(client, *sheets).get_json()["message"]
+    sheets = [(io.BytesIO(b"port p1\n  on\n"), "weir.sheet"), (io.BytesIO(b""), "quay.sheet")]
+    assert upload(client, *sheets, learner="<b>Ann</b>").status_code == 201
+
+
+@pytest.mark.parametrize(
+    ("files", "says"),
+    [
+        ({"0417__weir.sheet": b"name weir", "..__weir.sheet": b"x"}, "outside itself"),
+        ({"0417__other.txt": b"name weir"}, "Nothing here is named after a device"),
+    ],
+)
+def test_a_bad_upload_stores_nothing(client: FlaskClient, database: Database, files, says) -> None:
+    before = [p.id for p in Papers(database).of_lab("first-addresses")]
+    answer = upload(client, zipped(**files))
+    assert answer.status_code == 422
+    assert says in answer.get_json()["message"]
+    assert [p.id for p in Papers(database).of_lab("first-addresses")] == before
+
+
+def test_a_saved_version_marks_the_papers_again(client: FlaskClient) -> None:
+    text = lab_text("four-gates").replace("dest: 10.64.32.0/23, marks: 3", "dest: 10.64.32.0/23, marks: 5", 1)
+    saved = client.post(
+        "/api/labs/four-gates/versions", json={"text": text, "base": 1}, headers=token(client)
+    )
+    assert saved.get_json() == {"version": 2}
+    papers = client.get("/api/labs/four-gates/papers").get_json()
+    assert papers["version"] == 2
+    assert {p["out_of"] for p in papers["papers"]} == {45}
+
+
+def test_journeys(client: FlaskClient) -> None:
+    found = client.get("/api/labs/first-addresses/journeys/6").get_json()
+    assert (found["ping"]["from"], found["ping"]["outcome"], found["paper"]) == ("ledger", "reply", None)
+    assert [leg["device"] for leg in found["legs"] if leg["way"] == "there"] == found["ping"]["there"]
+    paper = client.get("/api/labs/first-addresses/papers").get_json()["papers"]
+    edda = next(p["id"] for p in paper if p["learner"] == "Edda Krohn")
+    lost = client.get(f"/api/papers/{edda}/journeys/6").get_json()
+    assert lost["ping"]["as_expected"] is False
+    assert lost["legs"][-1]["ended"] or any(leg["ended"] for leg in lost["legs"])
+    assert lost["learner"] == "Edda Krohn"
+
+
+def test_the_openapi_document_names_every_route(client: FlaskClient) -> None:
+    document = client.get("/api/openapi.json").get_json()
+    app = client.application
+    routes = {
+        re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule)
+        for rule in app.url_map.iter_rules()
+        if rule.rule.startswith("/api/") and rule.endpoint != "openapi" and "/openapi" not in rule.rule
+    }
+    assert routes == set(document["paths"])
+
+
+def test_a_database_that_is_closed_answers_without_a_trace(tmp_path: Path) -> None:
+    app = create_app(Database(tmp_path / "x.db"))
+    app.config["PROPAGATE_EXCEPTIONS"] = False
+    app.add_url_rule("/api/broken", "broken", lambda: 1 // 0)
+    answer = app.test_client().get("/api/broken")
+    assert answer.status_code == 500
+    assert "Traceback" not in answer.get_data(as_text=True)
+    assert answer.get_json()["message"]

@@ -1,0 +1,82 @@
+"""The store: versions, papers by hash, one transaction each, migrations."""
+
+import sqlite3
+from pathlib import Path
+
+import pytest
+
+from zensur.store import Database, Labs, NewerDatabase, Papers
+
+FILES = {"weir": ("weir.sheet", b"name weir\n"), "quay": ("quay.sheet", b"")}
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Database:
+    return Database(tmp_path / "deep" / "test.db")
+
+
+def test_versions_are_added_and_never_changed(database: Database) -> None:
+    labs = Labs(database)
+    assert labs.add("one", "first")
+    assert not labs.add("one", "again")
+    assert labs.save("one", "second", 1) == 2
+    assert labs.save("one", "second", 2) == 2  # the same text is the same version
+    assert labs.save("one", "third", 1) is None  # somebody else saved meanwhile
+    assert labs.save("none", "text", 1) is None
+    newest = labs.newest("one")
+    assert newest is not None
+    assert (newest.number, newest.text) == (2, "second")
+    assert labs.version(1).text == "first"
+    assert [v.slug for v in labs.all()] == ["one"]
+
+
+def test_the_same_paper_twice_is_one(database: Database) -> None:
+    Labs(database).add("one", "text")
+    papers = Papers(database)
+    (first,) = papers.add("one", [("0417", FILES, ["a remark"])])
+    assert papers.add("one", [("0417", FILES, [])]) == [first]
+    (second,) = papers.add("one", [("0417", {**FILES, "quay": ("quay.sheet", b"name quay")}, [])])
+    assert [p.id for p in papers.of_lab("one")] == [second]  # the latest counts, the first is kept
+    kept = papers.get(first)
+    assert kept is not None
+    assert kept.remarks == ("a remark",)
+    assert papers.files(first) == FILES
+    assert papers.count("one") == 1
+
+
+def test_nothing_is_stored_by_halves(database: Database) -> None:
+    Labs(database).add("one", "text")
+    papers = Papers(database)
+    bad = {"weir": ("weir.sheet", None)}
+    with pytest.raises(TypeError):
+        papers.add("one", [("0417", FILES, []), ("0418", bad, [])])  # type: ignore[list-item]
+    assert papers.of_lab("one") == []
+    assert database.connection().execute("SELECT count(*) FROM content").fetchone()[0] == 0
+
+
+def test_results_are_kept_for_paper_version_and_engine(database: Database) -> None:
+    labs, papers = Labs(database), Papers(database)
+    labs.add("one", "text")
+    (paper,) = papers.add("one", [("0417", FILES, [])])
+    papers.keep_result(paper, 1, "0.1", {"score": 1})
+    papers.keep_result(paper, 1, "0.1", {"score": 2})  # marked already
+    assert papers.result(paper, 1, "0.1") == {"score": 1}
+    assert papers.result(paper, 1, "0.2") is None
+
+
+def test_a_newer_database_is_refused_and_left_alone(tmp_path: Path) -> None:
+    path = tmp_path / "newer.db"
+    Database(path).close()
+    with sqlite3.connect(path) as connection:
+        connection.execute("PRAGMA user_version = 9999")
+    with pytest.raises(NewerDatabase, match="newer version of Zensur"):
+        Database(path)
+    assert sqlite3.connect(path).execute("PRAGMA user_version").fetchone()[0] == 9999
+
+
+def test_a_second_process_sees_what_the_first_has_written(tmp_path: Path) -> None:
+    one, two = Database(tmp_path / "x.db"), Database(tmp_path / "x.db")
+    Labs(one).add("one", "text")
+    assert [v.slug for v in Labs(two).all()] == ["one"]
+    assert one.secret() == two.secret() != ""
+    assert one.connection().execute("PRAGMA synchronous").fetchone()[0] == 2
