@@ -24,13 +24,19 @@ class Neighbour:
 def find_neighbour(network: "Network", device: int, out: IpPort, address: int) -> Neighbour | None:
     """Ask on a port for an address. An owner is preferred to a proxy, then the order of the lab.
 
-    On a serial link there is nothing to ask: what is sent at one end arrives at the other.
+    A device that has the asker's own address does not answer it: to that device the request seems to
+    come from itself (so does Linux; RFC 5227 calls it a conflict). On a serial link there is nothing to ask: what is sent at one end arrives at the other.
     """
     wiring = network.wiring
     if out.serial:
         peer = wiring.peer[out.port]
         return Neighbour(wiring.port_device[peer], peer)
-    heard = [r for r in network.reached(out.port) if wiring.port_device[r.port] != device]
+    asker = network.source_for(device, out)
+    heard = [
+        r
+        for r in network.reached(out.port)
+        if wiring.port_device[r.port] != device and asker not in network.own(wiring.port_device[r.port])
+    ]
     owners = [r for r in heard if address in network.own(wiring.port_device[r.port])]
     if owners:
         first = owners[0]
@@ -45,7 +51,7 @@ def find_neighbour(network: "Network", device: int, out: IpPort, address: int) -
 
 
 def _answers_for(network: "Network", proxy: int, port: int, address: int) -> bool:
-    if not network.devices[proxy].forwards:
+    if not network.devices[proxy].forwards or address in network.dead(proxy):
         return False
     route = network.table(proxy).find(address)
     return route is not None and route.out is not None and route.out.port != port

@@ -63,6 +63,12 @@ class RouteTable:
             for network in level:
                 yield network, mask.bit_count()
 
+    def routes(self) -> Iterator[ActiveRoute]:
+        """Yield all active routes, of each prefix the one that wins first."""
+        for _, level in self._levels:
+            for same in level.values():
+                yield from same
+
     def find_without(self, address: int, static: StaticRoute) -> ActiveRoute | None:
         """Find the route for a next hop, leaving out the route whose next hop it is."""
         for mask, level in self._levels:
