@@ -5,6 +5,7 @@ PYTHON ?= $(shell command -v python3.11 || command -v python3)
 BIN := .venv/bin
 NPM := npm --prefix web --no-audit --no-fund --loglevel=error
 CHROMIUM := /usr/bin/chromium
+IP := $(firstword $(wildcard /usr/bin/ip /usr/sbin/ip /sbin/ip) /usr/bin/ip)
 PAGE := zensur/server/page/index.html
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null)
 
@@ -17,7 +18,7 @@ help:  ## show this
 demo: setup build  ## set everything up and start the application with demo data
 	@$(BIN)/zensur demo
 
-test: setup build $(CHROMIUM) lint pytest  ## set everything up and pass all checks and tests
+test: setup build $(CHROMIUM) $(IP) lint pytest  ## set everything up and pass all checks and tests
 
 setup: .stamps/python .stamps/web
 
@@ -34,7 +35,7 @@ lint: setup  ## ruff, mypy, import-linter, generated files, tsc, eslint, prettie
 	@echo "== tsc, eslint, prettier"
 	@$(NPM) run --silent lint
 
-pytest: setup build $(CHROMIUM)
+pytest: setup build $(CHROMIUM) $(IP)
 	@echo "== pytest"
 	@$(BIN)/pytest
 
@@ -74,3 +75,7 @@ $(CHROMIUM):
 	@echo "== Chromium from Debian's packages"
 	@test "$$(id -u)" = 0 || { echo "Chromium is missing: sudo apt-get install chromium"; exit 1; }
 	@apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
+
+$(IP):  # for tests/kernel, which is skipped where it cannot run
+	@echo "== iproute2 from Debian's packages"
+	@test "$$(id -u)" != 0 || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq iproute2 >/dev/null; }

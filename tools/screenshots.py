@@ -13,8 +13,10 @@ from waitress.server import create_server
 
 from zensur.demo import fill
 from zensur.server import create_app
-from zensur.store import Database
+from zensur.store import Database, Labs
 
+ROOT = Path(__file__).parent.parent
+TOLL_HOUSE = ROOT / "tests" / "labs" / "toll-house.lab.yaml"
 VIEWS = {
     "labs": "/",
     "lab": "/labs/first-addresses",
@@ -22,13 +24,15 @@ VIEWS = {
     "text": "/labs/four-gates/text",
     "pings": "/labs/four-gates/pings",
     "papers": "/labs/first-addresses/papers",
-    "paper": "/papers/12",
+    "paper": "/papers/2",
     "paper-pings": "/papers/6",
     "journey": "/labs/four-gates/pings/2",
     "journey-lost": "/papers/8/pings/3",
+    "toll-house": "/labs/the-toll-house",
 }
 PRESSED = {
     "lab": ["ArrowRight"],
+    "toll-house": ["d", "d", "d", "d", "d", "d"],
     "lab-ring": ["ArrowDown", "ArrowRight"],
     "journey": ["ArrowRight", "ArrowRight"],
     "journey-lost": ["b", "ArrowRight"],
@@ -49,11 +53,12 @@ def take(page: Page, base: str, name: str, folder: Path) -> None:
 
 def main() -> None:
     """Serve the demo and take the pictures."""
-    folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parent.parent / "docs" / "screenshots"
+    folder = Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs" / "screenshots"
     folder.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as place:
         database = Database(Path(place) / "demo.db")
         fill(database)
+        Labs(database).add("the-toll-house", TOLL_HOUSE.read_text("utf-8"))
         server = create_server(create_app(database), host="127.0.0.1", port=0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as playwright:

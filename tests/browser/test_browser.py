@@ -13,50 +13,7 @@ from zensur.demo import demo_papers, lab_text
 
 AXE = (Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
 
-TOLL_HOUSE = """\
-zensur: 1
-id: the-toll-house
-title: The toll house
-devices:
-  gauge: {kind: host}
-  ledger: {kind: host}
-  sw1: {kind: switch, ports: [p1, p2, p3]}
-  notice: {kind: host}
-  gate: {kind: host}
-  weir: {kind: router, ports: [p1, {name: s1, medium: serial}]}
-  toll: {kind: router, ports: [p1, p2, p3, {name: s1, medium: serial}]}
-  carrier: {kind: router, ports: [p1, p2]}
-  far: {kind: host}
-links:
-  - gate:p1 -- weir:p1
-  - weir:s1 -- toll:s1
-  - gauge:p1 -- sw1:p1
-  - ledger:p1 -- sw1:p2
-  - sw1:p3 -- toll:p1
-  - notice:p1 -- toll:p3
-  - toll:p2 -- carrier:p1
-  - carrier:p2 -- far:p1
-networks:
-  upper reach: {prefix: 10.64.16.0/20}
-  bridge: {prefix: 10.64.255.0/30}
-  basin: {prefix: 10.64.8.0/24}
-  cabin: {prefix: 10.64.9.0/28}
-  street: {prefix: 203.0.113.0/29}
-  town: {prefix: 198.51.100.0/24}
-given:
-  gate: "port p1\\n  address 10.64.16.20/20\\ngateway 10.64.16.1\\n"
-  gauge: "port p1\\n  address 10.64.8.20/24\\ngateway 10.64.8.1\\n"
-  ledger: "port p1\\n  address 10.64.8.21/24\\ngateway 10.64.8.1\\n"
-  notice: "port p1\\n  address 10.64.9.10/28\\ngateway 10.64.9.1\\n"
-  far: "port p1\\n  address 198.51.100.9/24\\ngateway 198.51.100.1\\n"
-  carrier: "port p1\\n  address 203.0.113.1/29\\n  on\\nport p2\\n  address 198.51.100.1/24\\n  on\\nroute 10.64.0.0/16 via 203.0.113.2\\n"
-  weir: "port p1\\n  address 10.64.16.1/20\\n  on\\nport s1\\n  address 10.64.255.2/30\\n  on\\nloopback lo0\\n  address 10.64.255.66/32\\nroute default via 10.64.255.1\\n"
-answer:
-  toll: "name toll\\nport p1\\n  address 10.64.8.1/24\\n  on\\nport p2\\n  address 203.0.113.2/29\\n  on\\nport p3\\n  address 10.64.9.1/28\\n  on\\nport s1\\n  address 10.64.255.1/30\\n  on\\nloopback lo0\\n  address 10.64.255.65/32\\nroute default via 203.0.113.1\\nroute 10.64.16.0/20 via 10.64.255.2\\nroute 10.64.255.66/32 via 10.64.255.2\\n"
-pings:
-  - {from: gauge, to: far, expect: reply}
-  - {from: far, to: "weir:lo0", expect: reply}
-"""
+TOLL_HOUSE = (Path(__file__).parents[1] / "labs" / "toll-house.lab.yaml").read_text("utf-8")
 
 
 def class_zip(name: str, **more: bytes) -> dict[str, object]:

@@ -1,0 +1,1 @@
+"""Benchmarks: figures, never tests."""
