@@ -29,9 +29,9 @@ lint: setup  ## ruff, mypy, import-linter, generated files, tsc, eslint, prettie
 	@$(BIN)/ruff check . && $(BIN)/ruff format --check --quiet . && $(BIN)/mypy && $(BIN)/lint-imports --no-logo 2>/dev/null
 	@echo "== generated files"
 	@$(BIN)/python tools/generate.py --check
-	@cd web && npx openapi-typescript src/api/openapi.json -o ../.stamps/schema.d.ts >/dev/null 2>&1 \
-	  && npx prettier --write --log-level silent --config .prettierrc.json ../.stamps/schema.d.ts \
-	  && cmp ../.stamps/schema.d.ts src/api/schema.d.ts || { echo "src/api/schema.d.ts is stale: run make types"; exit 1; }
+	@cd web && npx openapi-typescript src/api/openapi.json -o ../.stamps/generated.d.ts >/dev/null 2>&1 \
+	  && npx prettier --write --log-level silent --config .prettierrc.json ../.stamps/generated.d.ts \
+	  && cmp ../.stamps/generated.d.ts src/api/generated.d.ts || { echo "src/api/generated.d.ts is stale: run make types"; exit 1; }
 	@echo "== tsc, eslint, prettier"
 	@$(NPM) run --silent lint
 

@@ -10,7 +10,7 @@ const below = (folder, forbidden) => ({
 });
 
 export default ts.config(
-  { ignores: ["src/api/schema.d.ts"] },
+  { ignores: ["src/api/generated.d.ts"] },
   ...ts.configs.strictTypeChecked,
   { languageOptions: { parserOptions: { projectService: true } } },
   { plugins: { "react-hooks": hooks }, rules: hooks.configs.recommended.rules },

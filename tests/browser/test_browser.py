@@ -99,6 +99,47 @@ def test_the_toll_house_is_written_in_the_browser(page: Page) -> None:
     expect(page.get_by_text("2 of 2 pings")).to_be_visible()
 
 
+def test_two_browsers_on_one_lab_are_told_of_each_other(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Its title").fill("Shared by two")
+    page.get_by_role("button", name="Start it").click()
+    expect(heading(page)).to_have_text("The lab's text")
+    text = page.evaluate("fetch('/api/labs/shared-by-two').then(r => r.json()).then(l => l.text)")
+    other = page.context.new_page()
+    other.goto("/labs/shared-by-two/text")
+    expect(heading(other)).to_have_text("The lab's text")
+    put_text(page, text.replace("Shared by two", "Mine"))
+    put_text(other, text.replace("Shared by two", "Theirs"))
+    page.keyboard.press("Control+s")
+    expect(page.get_by_text("Saved as version 2.")).to_be_visible()
+    other.keyboard.press("Control+s")
+    expect(other.get_by_text("Somebody else has saved this lab meanwhile.")).to_be_visible()
+    expect(other.locator(".cm-content")).to_contain_text("Theirs")
+    other.get_by_role("button", name="Put mine on top of it").click()
+    other.get_by_role("button", name="Save as version 3").click()
+    expect(other.get_by_text("Saved as version 3.")).to_be_visible()
+
+
+def test_what_learners_write_never_becomes_markup(page: Page) -> None:
+    evil = "<img src=x onerror=alert(1)>"
+    page.goto("/labs/first-addresses/papers")
+    page.get_by_label("Choose files").set_input_files(
+        [
+            {
+                "name": "weir.sheet",
+                "mimeType": "text/plain",
+                "buffer": f"name {evil}\nroute default discard about {evil}\n".encode(),
+            }
+        ]
+    )
+    page.get_by_label("Whose sheet is this?").fill(evil)
+    page.get_by_role("button", name="Hand in and mark").click()
+    page.get_by_role("link", name=evil).click()
+    expect(heading(page)).to_have_text(evil)
+    expect(page.locator(".marked-sheet")).to_contain_text(f"about {evil}")
+    assert page.locator("img").count() == 0
+
+
 def test_a_lab_is_read_by_keyboard(page: Page) -> None:
     page.goto("/labs/first-addresses")
     expect(page.locator(".subnet")).to_contain_text("ledger p1 in office")

@@ -1,6 +1,7 @@
 """Marking: verdicts, guards, equivalents, and the mistake behind the lost marks."""
 
 from dataclasses import replace
+from ipaddress import ip_network
 
 import pytest
 from hypothesis import given
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import SLIPS, Marker, Paper, tasks_of
+from zensur.core.marking.effects import towards
 from zensur.core.sheet import OnPort, Route, Switched, read_sheet, write_sheet
 from zensur.demo import LABS, demo_papers, lab_text
 
@@ -201,6 +203,38 @@ def test_a_derived_scheme_counts_what_goes_beyond_the_given() -> None:
 def test_every_slip_of_the_catalogue_has_its_words() -> None:
     assert len({s.keyword for s in SLIPS}) == len(SLIPS)
     assert all(s.keyword == s.keyword.lower().replace(" ", "-") and s.title for s in SLIPS)
+
+
+@st.composite
+def _ways_of_lock(draw):
+    """Routes of lock in the ring, of any width, by any of its neighbours, out of a port or nowhere."""
+    dests = st.sampled_from(
+        ["default", "10.64.0.0/16", "10.64.32.0/22", "10.64.33.0/24", "10.64.33.0/25", "10.64.33.128/25", "10.64.33.20/32",
+         "10.64.34.0/24", "10.64.34.64/26", "10.64.16.0/20", "10.64.255.0/24"]
+    )  # fmt: skip
+    ways = st.sampled_from(
+        ["via 10.64.0.1", "via 10.64.0.6", "via 10.64.0.5", "via 10.64.34.1", "out p3", "out p2", "discard"]
+    )
+    lines = draw(st.lists(st.tuples(dests, ways), max_size=7))
+    return read_sheet("".join(f"route {d} {w}\n" for d, w in lines), "lock.sheet").configuration
+
+
+@given(
+    _ways_of_lock(), st.sampled_from(["10.64.33.0/24", "10.64.34.0/24", "10.64.16.0/24", "10.64.255.1/32"])
+)
+def test_a_route_is_judged_on_every_single_address(own, dest: str) -> None:
+    judge = Marker(RING).judge
+    classes = judge.classes("lock", dest)
+    number = judge.wiring.device["lock"]
+    model = judge.model.network
+    learner = model.with_device("lock", own.over(RING.blank["lock"]))
+    network = ip_network(dest)
+    right = all(
+        towards(learner, number, int(address)) == towards(model, number, int(address))
+        for address in network
+        if address not in (network[0], network[-1]) or network.prefixlen > 30
+    )
+    assert (classes.wrong(learner) == 0) == right
 
 
 # --- properties -------------------------------------------------------------------------------------

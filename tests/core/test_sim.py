@@ -4,9 +4,10 @@ from dataclasses import replace
 from itertools import pairwise
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.core.reference import Reference, Unsettled
 from tests.helpers import lab_of, pinged, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.sheet import read_sheet
@@ -159,6 +160,18 @@ def test_a_ping_from_a_named_port(changed, source, reason) -> None:
     assert (row["outcome"], row["reason"]) == ("no-route" if reason else "reply", reason)
 
 
+@pytest.mark.parametrize(("steps", "outcome"), [(1, "reply"), (8, "reply"), (9, "unreachable")])
+def test_a_next_hop_is_found_in_eight_steps_at_most(steps: int, outcome: str) -> None:
+    chain = [f"route 10.{50 + n}.0.0/16 via 10.{49 + n}.0.1" for n in range(1, steps)]
+    last = f"10.{49 + steps}.0.1" if steps > 1 else "10.0.0.2"
+    routes = ["route 10.50.0.0/16 via 10.0.0.2", *chain][: steps - 1]
+    weir = ANSWER["weir"].rpartition(";")[0]
+    text = "; ".join(
+        [weir, *routes, f"route 10.2.0.0/24 via {last if steps < 2 else f'10.{48 + steps}.0.1'}"]
+    )
+    assert pinged(two(), {"weir": text})[0]["outcome"] == outcome
+
+
 def test_a_journey_names_the_line_behind_every_decision() -> None:
     lab = two()
     network = Network.of_lab(lab, lab.model)
@@ -261,6 +274,26 @@ def test_compiling_one_device_again_is_compiling_all(configurations, name, data)
     again = network.with_device(name, changed)
     assert outcomes(again) == outcomes(Network.of_lab(RANDOM, configurations | {name: changed}, WIRING))
     assert outcomes(network) == before
+
+
+@settings(max_examples=60)
+@given(random_configurations(), st.lists(st.integers(0, 1023), min_size=3, max_size=3))
+def test_a_second_simulator_agrees(configurations, offsets) -> None:
+    network = Network.of_lab(RANDOM, configurations, WIRING)
+    reference = Reference(RANDOM, configurations)
+    owned = sorted({a for d in range(len(network.devices)) for a in network.own(d)})
+    for sender, name in enumerate(WIRING.names):
+        if network.devices[sender].is_switch:
+            continue
+        for target in [*owned[sender % 3 :: 3], *((10 << 24) + o for o in offsets)]:
+            result = ping(network, sender, target)
+            by = None if result.by is None else WIRING.names[result.by]
+            ours = (result.outcome.value, result.reason and result.reason.value, by)
+            try:
+                theirs = reference.ping(name, target)
+            except Unsettled:
+                continue
+            assert ours == theirs, (name, dotted(target))
 
 
 @given(random_configurations())

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 
+import zensur.store.database as database_module
 from zensur.store import Database, Labs, NewerDatabase, Papers
 
 FILES = {"weir": ("weir.sheet", b"name weir\n"), "quay": ("quay.sheet", b"")}
@@ -72,6 +73,31 @@ def test_a_newer_database_is_refused_and_left_alone(tmp_path: Path) -> None:
     with pytest.raises(NewerDatabase, match="newer version of Zensur"):
         Database(path)
     assert sqlite3.connect(path).execute("PRAGMA user_version").fetchone()[0] == 9999
+
+
+def test_an_older_database_is_copied_and_then_migrated(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "older.db"
+    older = Database(path)
+    Labs(older).add("one", "text")
+    older.close()
+    present = database_module._migrations()
+    later = (present[-1][0] + 1, "CREATE TABLE later (x TEXT) STRICT;")
+    monkeypatch.setattr(database_module, "_migrations", lambda: [*present, later])
+    newer = Database(path)
+    assert newer.connection().execute("PRAGMA user_version").fetchone()[0] == later[0]
+    assert [v.slug for v in Labs(newer).all()] == ["one"]
+    copy = sqlite3.connect(f"{path}.before-{later[0]}")
+    assert copy.execute("PRAGMA user_version").fetchone()[0] == present[-1][0]
+    assert copy.execute("SELECT slug FROM lab").fetchall() == [("one",)]
+    broken = (later[0] + 1, "CREATE TABLE again (x TEXT) STRICT; CREATE TABLE later (x TEXT) STRICT;")
+    monkeypatch.setattr(database_module, "_migrations", lambda: [*present, later, broken])
+    with pytest.raises(sqlite3.OperationalError):
+        Database(path)
+    left = sqlite3.connect(path)
+    assert left.execute("PRAGMA user_version").fetchone()[0] == later[0]
+    assert left.execute("SELECT count(*) FROM sqlite_schema WHERE name = 'again'").fetchone()[0] == 0
 
 
 def test_a_second_process_sees_what_the_first_has_written(tmp_path: Path) -> None:

@@ -10,6 +10,7 @@ from rich.progress import track
 from rich.table import Table
 
 from ..core.marking import Marker, Result
+from ..core.sheet import Severity
 from ..work import read_paper
 from .inputs import EITHER, FILE, load_lab, load_papers, print_json
 
@@ -65,3 +66,9 @@ def _print(results: list[Result]) -> None:
         )
         table.add_row(r.learner, f"{r.score:g}", f"{r.carried:g}", f"{r.out_of:g}", named or "none")
     Console(soft_wrap=True).print(table)
+    for r in results:
+        for remark in r.remarks:
+            click.echo(f"{r.learner}: {remark}", err=True)
+        for _, file, d in r.diagnostics:
+            if d.severity is not Severity.NOTE:
+                click.echo(f"{r.learner}: {file}:{d.line}: {d.severity.value}: {d.message}", err=True)

@@ -51,10 +51,12 @@ def labs_api(desk: Desk) -> APIBlueprint:
         """All labs."""
         return [_card(desk, version).model_dump() for version in desk.labs.all()]
 
-    @api.post("/labs", responses={201: LabMade})
+    @api.post("/labs", responses={201: LabMade, 422: Refusal})
     def make(body: NewLab) -> Answer:
         """A new lab from the starter."""
         stem = re.sub(r"[^a-z0-9]+", "-", body.title.lower()).strip("-")[:56] or "lab"
+        if read_lab(starter_lab(stem, body.title.strip() or stem)).lab is None:
+            return refused(422, "This cannot be a title: it holds characters that are not text.")
         tries = (stem if n == 1 else f"{stem}-{n}" for n in range(1, 1000))
         slug = next(s for s in tries if desk.labs.add(s, starter_lab(s, body.title.strip() or stem)))
         return LabMade(slug=slug).model_dump(), 201

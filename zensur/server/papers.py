@@ -6,7 +6,7 @@ from flask import request
 from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel
 
-from ..core.formats import BadArchive, File, read_archive, sort_papers
+from ..core.formats import BadArchive, File, HandIn, read_archive, sort_papers
 from ..core.formats.archives import is_archive
 from ..core.marking import tasks_of
 from ..store import LabVersion, StoredPaper
@@ -104,12 +104,12 @@ def papers_api(desk: Desk) -> APIBlueprint:
     return api
 
 
-def _sorted(desk: Desk, version: LabVersion, learner: str) -> list[Any]:
+def _sorted(desk: Desk, version: LabVersion, learner: str) -> list[HandIn]:
     """Sort what was uploaded into papers; raises BadArchive."""
     devices = list(desk.lab(version).devices)
     uploads = [(f.filename or "sheet", f.read()) for f in request.files.getlist("files")]
     sheets = [File(name, content) for name, content in uploads if not is_archive(content)]
-    found = []
+    found: list[HandIn] = []
     for name, content in uploads:
         if is_archive(content):
             found += sort_papers(read_archive(content), devices, name)

@@ -64,6 +64,10 @@ export const useSaveLab = (slug: string) => {
     mutationFn: (body: { text: string; base: number }) =>
       answered(client.POST("/api/labs/{slug}/versions", { params: { path: { slug } }, body })),
     onSuccess: () => cache.invalidateQueries(),
+    onError: (error) => {
+      if (error instanceof Refused && error.status === 409)
+        void cache.invalidateQueries({ queryKey: ["lab", slug] });
+    },
   });
 };
 

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Modal } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import { useKeys, type Keys } from "../keyboard/useKeys";
@@ -33,6 +33,9 @@ export function View({ lab, ofPapers = false, title, about, aside, side, keys = 
   const bound: Keys = { "?": () => setHelp(true) };
   for (const { key, on, run } of keys) for (const name of on ?? [key]) bound[name] = run;
   useKeys(bound);
+  useEffect(() => {
+    document.title = typeof title === "string" ? `${title} · Zensur` : "Zensur";
+  }, [title]);
   const shown = keys.filter((key) => key.hidden !== true);
   return (
     <div className="view">

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from .archives import MOST_BYTES, BadArchive, File, is_archive, read_archive
 
 MOST_FILES_A_PAPER = 2_000
+MOST_NAME = 120
 _STRAY = re.compile(r"(^|/)(__MACOSX(/|$)|\.|Thumbs\.db$|desktop\.ini$)", re.IGNORECASE)
 
 
@@ -50,6 +51,11 @@ def sort_papers(files: Iterable[File], devices: Sequence[str], name: str) -> lis
     ]
     if alone or not papers:
         papers.append(_paper(folder or _stem(name), alone, devices))
+    for paper in papers:
+        if len(paper.learner) > MOST_NAME:
+            raise BadArchive(
+                f"{paper.learner[:40]}… is too long for a learner's name: {MOST_NAME} characters at most."
+            )
     return sorted(papers, key=lambda p: p.learner.lower())
 
 

@@ -2,9 +2,11 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import yaml
 
+_LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)  # libyaml where it is there: ten times as fast
 MOST_BYTES = 1024 * 1024
 MOST_DEPTH = 24
 MOST_NODES = 50_000
@@ -28,8 +30,8 @@ def compose(text: str) -> yaml.Node | LabError | None:
     if len(text) > MOST_BYTES:
         return LabError("", 1, 1, f"A lab file has at most {MOST_BYTES // 1024} KiB.")
     try:
-        problem = _out_of_bounds(yaml.parse(text, Loader=yaml.SafeLoader))
-        return problem or yaml.compose(text, Loader=yaml.SafeLoader)
+        problem = _out_of_bounds(yaml.parse(text, Loader=_LOADER))
+        return problem or yaml.compose(text, Loader=_LOADER)
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)

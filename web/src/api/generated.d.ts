@@ -914,6 +914,15 @@ export interface operations {
           "application/json": components["schemas"]["ValidationErrorModel"][];
         };
       };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
     };
   };
   labs_check_text_labs_check_post: {
