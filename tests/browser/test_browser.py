@@ -136,6 +136,7 @@ def test_what_learners_write_never_becomes_markup(page: Page) -> None:
     page.get_by_role("button", name="Hand in and mark").click()
     page.get_by_role("link", name=evil).click()
     expect(heading(page)).to_have_text(evil)
+    page.get_by_role("button", name="weir").click()
     expect(page.locator(".marked-sheet")).to_contain_text(f"about {evil}")
     assert page.locator("img").count() == 0
 

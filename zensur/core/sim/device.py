@@ -47,6 +47,10 @@ class IpPort:
         return self.port < 0
 
 
+Own = dict[int, tuple[IpPort, PortAddress]]
+"""The addresses of a device, each with the port that bears it."""
+
+
 @dataclass(frozen=True, slots=True)
 class StaticRoute:
     """A static route or a gateway, not yet resolved; ``order`` is its place in the sheet."""

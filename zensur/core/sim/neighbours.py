@@ -1,13 +1,38 @@
 """Finding the neighbour that has an address (RFC 826), or one that answers for it (RFC 1027)."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
-from .device import IpPort
-from .segments import Passed
+from .device import CompiledDevice, IpPort, Own
+from .routes import RouteTable
+from .segments import Passed, Reached
+from .wiring import Wiring
 
-if TYPE_CHECKING:
-    from .network import Network
+
+class Surroundings(Protocol):
+    """What has to be known of a network to find a neighbour in it."""
+
+    wiring: Wiring
+
+    @property
+    def devices(self) -> Sequence[CompiledDevice]:
+        """All devices by number."""
+
+    def reached(self, port: int) -> tuple[Reached, ...]:
+        """Whom a frame sent out of a port reaches."""
+
+    def own(self, device: int) -> Own:
+        """The addresses that a device accepts packets to."""
+
+    def dead(self, device: int) -> frozenset[int]:
+        """The network and broadcast addresses of a device."""
+
+    def table(self, device: int) -> RouteTable:
+        """The active routes of a device."""
+
+    def source_for(self, device: int, out: IpPort) -> int | None:
+        """The source address of what a device sends out of a port."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +46,7 @@ class Neighbour:
     others: tuple[int, ...] = ()
 
 
-def find_neighbour(network: "Network", device: int, out: IpPort, address: int) -> Neighbour | None:
+def find_neighbour(network: Surroundings, device: int, out: IpPort, address: int) -> Neighbour | None:
     """Ask on a port for an address. An owner is preferred to a proxy, then the order of the lab.
 
     A device that has the asker's own address does not answer it: to that device the request seems to
@@ -50,7 +75,7 @@ def find_neighbour(network: "Network", device: int, out: IpPort, address: int) -
     return None
 
 
-def _answers_for(network: "Network", proxy: int, port: int, address: int) -> bool:
+def _answers_for(network: Surroundings, proxy: int, port: int, address: int) -> bool:
     if not network.devices[proxy].forwards or address in network.dead(proxy):
         return False
     route = network.table(proxy).find(address)

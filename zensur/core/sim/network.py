@@ -10,13 +10,11 @@ from dataclasses import dataclass
 from ..lab import Lab
 from ..sheet import Configuration
 from .decisions import Decision, Verb
-from .device import ALL, CompiledDevice, IpPort, PortAddress, compile_device
+from .device import ALL, CompiledDevice, IpPort, Own, compile_device
 from .neighbours import Neighbour, find_neighbour
 from .routes import RouteTable, settle
 from .segments import Reached, reached_from
 from .wiring import Wiring
-
-Own = dict[int, tuple[IpPort, PortAddress]]
 
 
 @dataclass(slots=True)
@@ -143,7 +141,7 @@ class Network:
         """Return the ports of routers and hosts that a frame sent out of a port reaches."""
         found = self._reached.get(port)
         if found is None:
-            found = self._reached[port] = reached_from(self, port)
+            found = self._reached[port] = reached_from(self.wiring, self.link_up, port)
         return found
 
     def decide(self, device: int, address: int) -> Decision:

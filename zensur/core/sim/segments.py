@@ -1,11 +1,10 @@
 """Who hears a frame: links and switches, flooded once (IEEE 802.1D bridging, loops made harmless)."""
 
 from collections import deque
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from .network import Network
+from .wiring import Wiring
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,15 +24,14 @@ class Reached:
     path: tuple[Passed, ...]
 
 
-def reached_from(network: "Network", start: int) -> tuple[Reached, ...]:
+def reached_from(wiring: Wiring, link_up: Callable[[int], bool], start: int) -> tuple[Reached, ...]:
     """Flood a frame from a physical port and return whom it reaches, in the order of the lab."""
-    wiring = network.wiring
     found: dict[int, Reached] = {}
     seen = {start}
     waiting: deque[tuple[int, tuple[Passed, ...]]] = deque([(start, ())])
     while waiting:
         sends, path = waiting.popleft()
-        if not network.link_up(sends):
+        if not link_up(sends):
             continue
         enters = wiring.peer[sends]
         device = wiring.port_device[enters]

@@ -24,7 +24,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
   const navigate = useNavigate();
   const { faults } = paper.result;
   const [fault, setFault] = useState<Fault | undefined>(undefined);
-  const [page, setPage] = useState(faults[0]?.device ?? paper.sheets.find((s) => s.asked)?.device ?? PINGS);
+  const [page, setPage] = useState(() => firstPage(paper));
   const pages = [...paper.sheets.map((s) => s.device), PINGS];
   const turn = (by: number) => () => {
     setPage(pages[(pages.indexOf(page) + by + pages.length) % pages.length] ?? page);
@@ -79,6 +79,13 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
       </div>
     </View>
   );
+}
+
+/** Begins at the first mistake in a sheet that there is, else at the first sheet that is asked for. */
+function firstPage(paper: Schemas["PaperView"]): string {
+  const written = (device: string) => paper.sheets.some((s) => s.device === device && s.text !== null);
+  const mistaken = paper.result.faults.find((f) => written(f.device));
+  return mistaken?.device ?? paper.sheets.find((s) => s.asked)?.device ?? PINGS;
 }
 
 function earned(paper: Schemas["PaperView"], device: string): string {
