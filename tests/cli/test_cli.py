@@ -130,6 +130,22 @@ def test_mark_has_the_documented_shape(lab: Path, class_zip: Path, tmp_path: Pat
     assert document("mark", lab, class_zip) == found  # marking again gives the same
 
 
+def test_mark_takes_a_single_sheet_and_tells_what_is_wrong_with_it(lab: Path, tmp_path: Path) -> None:
+    folder = tmp_path / "Ann Example"
+    folder.mkdir()
+    for content, says in (
+        (b"", "The sheet is empty"),
+        (b"\0\1", "This file is not text."),
+        (b"gatway x", "Did you mean gateway?"),
+    ):
+        (folder / "gauge.sheet").write_bytes(content)
+        result = zensur("mark", lab, folder / "gauge.sheet")
+        assert result.exit_code == 0
+        assert "Ann Example" in result.stdout
+        (line,) = [t for t in result.stderr.splitlines() if t.startswith("Ann Example: gauge.sheet:1: ")]
+        assert says in line
+
+
 def test_a_formula_as_a_name_stays_text(lab: Path, tmp_path: Path) -> None:
     folder = tmp_path / "class" / "=1+1"
     folder.mkdir(parents=True)

@@ -294,3 +294,23 @@ def test_marking_never_raises_and_is_the_same_again(texts) -> None:
     first = marker.mark(paper)
     assert first.json() == Marker(FIRST).mark(paper).json()
     assert 0 <= first.score <= first.carried <= first.out_of
+
+
+def test_a_sheet_of_a_device_that_the_lab_lost_is_left_out_and_said() -> None:
+    paper = paper_of(FIRST)
+    strange = replace(paper, sheets={**paper.sheets, "mill": read_sheet("name mill")})
+    result = Marker(FIRST).mark(strange)
+    assert result.score == result.out_of
+    assert result.remarks == ("The lab has no device mill: its sheet was not marked.",)
+
+
+def test_ports_that_are_not_there_and_words_that_are_not_known_are_reported() -> None:
+    result = mark(FIRST, {"gauge": "port p7; -address 10.64.16.20/20; gatway 10.64.16.1"})
+    assert [(device, file, d.line, d.code) for device, file, d in result.diagnostics] == [
+        ("gauge", "gauge.sheet", 3, "unknown-word"),
+        ("gauge", "gauge.sheet", 1, "unknown-port"),
+    ]
+    assert {(f.slip, f.repair) for f in result.faults} == {
+        ("address-on-the-wrong-port", "address 10.64.16.20/20"),
+        ("gateway-missing", "gateway 10.64.16.1"),
+    }

@@ -6,7 +6,7 @@ from typing import Any, NoReturn
 
 import click
 
-from ..core.formats import BadArchive, File, HandIn, read_archive, sort_papers
+from ..core.formats import BadArchive, File, HandIn, is_archive, read_archive, sort_papers
 from ..core.lab import Lab, read_lab
 from ..core.sheet import Configuration, read_sheet
 
@@ -57,14 +57,23 @@ def folder_files(folder: Path) -> list[File]:
     ]
 
 
+def _files_of(path: Path) -> list[File]:
+    """Read a folder, an archive, or a single sheet, whose learner is its folder's name."""
+    if path.is_dir():
+        return folder_files(path)
+    content = path.read_bytes()
+    if is_archive(content):
+        return read_archive(content)
+    return [File(f"{path.resolve().parent.name}/{path.name}", content)]
+
+
 def load_papers(paths: tuple[Path, ...], lab: Lab) -> list[HandIn]:
     """Read papers and whole classes from folders and archives."""
     devices = list(lab.devices)
     found: list[HandIn] = []
     for path in paths:
         try:
-            files = folder_files(path) if path.is_dir() else read_archive(path.read_bytes())
-            found += sort_papers(files, devices, path.name)
+            found += sort_papers(_files_of(path), devices, path.name)
         except BadArchive as bad:
             unusable(f"{path}: {bad}")
     return found

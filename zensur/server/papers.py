@@ -6,8 +6,7 @@ from flask import request
 from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel
 
-from ..core.formats import BadArchive, File, HandIn, read_archive, sort_papers
-from ..core.formats.archives import is_archive
+from ..core.formats import BadArchive, File, HandIn, is_archive, read_archive, sort_papers
 from ..core.marking import tasks_of
 from ..store import LabVersion, StoredPaper
 from ..work import Desk

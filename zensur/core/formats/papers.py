@@ -78,10 +78,10 @@ def _stem(path: str) -> str:
 
 def _device(path: str, devices: Sequence[str]) -> tuple[str | None, bool]:
     """Find the device a file is named after, and whether it is named so exactly."""
-    stem = _stem(path)
+    stem, whole = _stem(path), path.rpartition("/")[2]
     for device in devices:
-        if stem.lower() == device.lower():
-            return device, stem == device
+        if device.lower() in (stem.lower(), whole.lower()):
+            return device, device in (stem, whole)
     for device in sorted(devices, key=len, reverse=True):
         if re.match(re.escape(device) + r"[^A-Za-z0-9]", stem, re.IGNORECASE):
             return device, False

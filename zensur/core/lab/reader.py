@@ -360,6 +360,9 @@ class _Builder:
         except BadValue as bad:
             entry.at.fail(str(bad))
             return None
+        if dest.version != 4:
+            entry.at.fail(f"{dest}: routes of IPv6 are not simulated yet.")
+            return None
         if dest not in [r.statement.dest for r in lab.model[device.name].all(Route)]:
             entry.at.fail(f"The model answer of {device.name} has no route to {entry.value}.")
             return None

@@ -45,12 +45,28 @@ class Marker:
         own = {
             name: with_model_names(sheet.configuration, self.lab.model[name])
             for name, sheet in paper.sheets.items()
+            if name in self.lab.devices
         }
         return self.judge.attempt(self.lab.with_sheets(own))
+
+    def _of_this_lab(self, paper: Paper) -> Paper:
+        """Leave out sheets of devices that the lab does not have: a later version may have dropped them."""
+        strange = [name for name in paper.sheets if name not in self.lab.devices]
+        if not strange:
+            return paper
+        return replace(
+            paper,
+            sheets={name: sheet for name, sheet in paper.sheets.items() if name not in strange},
+            remarks=(
+                *paper.remarks,
+                *(f"The lab has no device {name}: its sheet was not marked." for name in strange),
+            ),
+        )
 
     def mark(self, paper: Paper) -> Result:
         """Mark a paper. Never raises, whatever the paper holds."""
         self.judge.forget()
+        paper = self._of_this_lab(paper)
         attempt = self.attempt(paper)
         judged = {ident: self.judge.judge(c, attempt) for ident, _, c in self.criteria}
         earned = {i: j.fraction for i, j in judged.items()}

@@ -71,7 +71,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
         </span>
         <span className="pencil number">−{marks(own.direct)}</span>
       </h3>
-      {own.slip !== "sheet-missing" && own.slip !== "two-ports-swapped" && (
+      {own.slip !== "sheet-missing" && own.slip !== "two-ports-swapped" && own.found !== own.required && (
         <p className="mono">
           {own.device}
           {own.line !== null && ` line ${own.line}`}: {own.found ?? "not there"}

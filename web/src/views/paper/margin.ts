@@ -78,6 +78,8 @@ function pencilIn(lines: MarkedLine[], fault: Fault, header: number | null): Mar
 export function correction(fault: Fault): { wrong: string[]; right: string } {
   if (fault.found === null || fault.required === null)
     return { wrong: fault.found === null ? [] : fault.found.split(" ").slice(1), right: "not wanted" };
+  if (fault.found === fault.required)
+    return { wrong: fault.found.split(" ").slice(1), right: `belongs on ${fault.port ?? fault.device}` };
   if (fault.required.includes("; ")) return { wrong: [], right: fault.title.toLowerCase() };
   const found = fault.found.split(" ");
   const required = fault.required.split(" ");
