@@ -1,19 +1,27 @@
-"""Writes what the front end takes from the Python side: the OpenAPI document and the words of the language.
+"""Writes what is made from declarations: OpenAPI document, words of the language, JSON Schema, tables of the docs.
 
-python tools/generate.py          writes the files under web/src
+python tools/generate.py          writes the files
 python tools/generate.py --check  exits 1 where they differ from what would be written
 """
 
 import json
+import re
 import sys
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 
-from zensur.core.sheet import BLOCKS, STATEMENTS
+from zensur.core.lab import lab_schema
+from zensur.core.lab.schema import CRITERION, DEVICE, LAB, NETWORK, PING, SCHEME, SERVICE, STAGE, VARIABLE
+from zensur.core.lab.shapes import Record
+from zensur.core.sheet import BLOCKS, STATEMENTS, Statement
+from zensur.core.sheet.statement import TOP
 from zensur.server import create_app
 from zensur.store import Database
 
-WEB = Path(__file__).parent.parent / "web" / "src"
+ROOT = Path(__file__).parent.parent
+WEB = ROOT / "web" / "src"
+DOCS = ROOT / "docs"
 
 
 def openapi() -> str:
@@ -26,20 +34,77 @@ def openapi() -> str:
 def words() -> dict[str, list[str]]:
     """Return the words of the language: first words of statements and headers, and words inside them."""
     forms = [form for kind in STATEMENTS for form in (*kind.SPEC.forms, *kind.SPEC.tails)]
-    inside = {e for form in forms for e in (*form.must, *form.may) if isinstance(e, str)}
+    inside = {e for form in forms for e in form.elements if isinstance(e, str)}
     first = {word for kind in STATEMENTS for word in kind.SPEC.words}
+    texts = [
+        f for f in forms if any(getattr(e, "operand", None) and e.operand.label == "TEXT" for e in f.must)
+    ]
     return {
-        "headers": [kind.word for kind in BLOCKS],
+        "headers": [*(kind.word for kind in BLOCKS), "device"],
         "statements": sorted(first),
-        "inside": sorted((inside - first) | {"mask"}),
-        "text": sorted(
-            {
-                str(f.must[0])
-                for f in forms
-                if any(getattr(e, "operand", None) and e.operand.label == "TEXT" for e in f.must)
-            }
+        "inside": sorted(
+            (inside | {"mask", "wildcard", "default", "any", "in"}) - {str(f.must[0]) for f in texts}
         ),
+        "text": sorted({str(f.must[0]) for f in texts}),
     }
+
+
+# --- tables of the documentation --------------------------------------------------------------------
+
+
+def statement_rows(place: str) -> Iterator[str]:
+    """Yield the rows of the reference for the statements of one place."""
+    for kind in STATEMENTS:
+        if place in kind.SPEC.places:
+            spelled = " · ".join(f"`{form.usage()}`" for form in kind.SPEC.forms)
+            yield f"| {escaped(spelled + tails_of(kind))} | {escaped(kind.SPEC.about)} |"
+
+
+def tails_of(kind: type[Statement]) -> str:
+    """Return what may follow a statement."""
+    tails = [f"`{tail.usage()}`" for tail in kind.SPEC.tails]
+    return f" … {', '.join(tails)}" if tails else ""
+
+
+def table(title: str, rows: Iterator[str]) -> list[str]:
+    """Return a table with two columns."""
+    return [f"| {title} | meaning |", "|---|---|", *rows]
+
+
+def escaped(text: str) -> str:
+    """Keep a bar from ending a cell."""
+    return text.replace("|", "\\|")
+
+
+def key_rows(record: Record) -> Iterator[str]:
+    """Yield the rows of the reference for the keys of a map of the lab file."""
+    for name, key in record.keys.items():
+        needed = " (required)" if key.required else ""
+        yield f"| `{name}`{needed} | {escaped(key.shape.usage())} | {escaped(key.about)} |"
+
+
+def tables() -> dict[str, list[str]]:
+    """Return every generated table by its name."""
+    found = {"statements": table("statement", statement_rows(TOP))}
+    found["blocks"] = table("header", iter(f"| `{kind.usage()}` | {kind.about} |" for kind in BLOCKS))
+    for kind in BLOCKS:
+        found[f"in {kind.word}"] = table("line", statement_rows(kind.word))
+    records = {
+        "lab": LAB, "device": DEVICE, "network": NETWORK, "variable": VARIABLE, "ping": PING, "service": SERVICE,
+        "stage": STAGE, "scheme": SCHEME, "criterion": CRITERION,
+    }  # fmt: skip
+    for name, record in records.items():
+        found[f"keys of {name}"] = ["| key | value | meaning |", "|---|---|---|", *key_rows(record)]
+    return found
+
+
+_MARKED = re.compile(r"(<!-- table: ([^>]+?) -->\n).*?(<!-- end -->)", re.DOTALL)
+
+
+def page(path: Path) -> str:
+    """Return a page of the documentation with its tables made anew."""
+    made = tables()
+    return _MARKED.sub(lambda m: f"{m[1]}\n{chr(10).join(made[m[2]])}\n\n{m[3]}", path.read_text("utf-8"))
 
 
 def main() -> int:
@@ -47,6 +112,8 @@ def main() -> int:
     wanted = {
         WEB / "api" / "openapi.json": json.dumps(json.loads(openapi()), indent=2, sort_keys=True) + "\n",
         WEB / "sheet" / "words.json": json.dumps(words(), indent=2) + "\n",
+        DOCS / "lab.schema.json": json.dumps(lab_schema(), indent=2) + "\n",
+        **{path: page(path) for path in (DOCS / "device-language.md", DOCS / "lab-file.md")},
     }
     stale = [path for path, text in wanted.items() if not path.is_file() or path.read_text("utf-8") != text]
     if "--check" in sys.argv:

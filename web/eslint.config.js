@@ -1,7 +1,7 @@
 import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
-// Imports run one way: api, keyboard <- design <- sheet, weave <- views.
+// Imports run one way: api, keyboard <- design <- sheet, weave <- editor <- views.
 const below = (folder, forbidden) => ({
   files: [`src/${folder}/**`],
   rules: {
@@ -20,10 +20,11 @@ export default ts.config(
       "@typescript-eslint/no-confusing-void-expression": "off",
     },
   },
-  below("api", ["design", "sheet", "weave", "views"]),
-  below("keyboard", ["api", "design", "sheet", "weave", "views"]),
-  below("design", ["sheet", "weave", "views"]),
-  below("sheet", ["weave", "views"]),
-  below("weave", ["views"]),
+  below("api", ["design", "sheet", "weave", "editor", "views"]),
+  below("keyboard", ["api", "design", "sheet", "weave", "editor", "views"]),
+  below("design", ["sheet", "weave", "editor", "views"]),
+  below("sheet", ["weave", "editor", "views"]),
+  below("weave", ["editor", "views"]),
+  below("editor", ["weave", "views"]),
   { files: ["*.js"], ...ts.configs.disableTypeChecked },
 );

@@ -307,8 +307,8 @@ def test_a_sheet_of_a_device_that_the_lab_lost_is_left_out_and_said() -> None:
 def test_ports_that_are_not_there_and_words_that_are_not_known_are_reported() -> None:
     result = mark(FIRST, {"gauge": "port p7; -address 10.64.16.20/20; gatway 10.64.16.1"})
     assert [(device, file, d.line, d.code) for device, file, d in result.diagnostics] == [
-        ("gauge", "gauge.sheet", 3, "unknown-word"),
         ("gauge", "gauge.sheet", 1, "unknown-port"),
+        ("gauge", "gauge.sheet", 3, "unknown-word"),
     ]
     assert {(f.slip, f.repair) for f in result.faults} == {
         ("address-on-the-wrong-port", "address 10.64.16.20/20"),

@@ -9,7 +9,7 @@ import "./design/tokens.css";
 import "./design/bootstrap.css";
 import "./design/base.css";
 import { QueryClientProvider } from "@tanstack/react-query";
-import { lazy, StrictMode, Suspense } from "react";
+import { lazy, StrictMode, Suspense, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queryClient } from "./api/queries";
@@ -21,20 +21,16 @@ import { PaperView } from "./views/paper/PaperView";
 import { PapersView } from "./views/papers/PapersView";
 import { PingsView } from "./views/pings/PingsView";
 
-// The editor is the largest part of the page and is needed in one view only.
+// The editor is the largest part of the page and is needed in two views only.
 const TextView = lazy(() => import("./views/text/TextView").then((m) => ({ default: m.TextView })));
+const SheetView = lazy(() => import("./views/sheet/SheetView").then((m) => ({ default: m.SheetView })));
+const editing = (view: ReactNode) => <Suspense fallback={<Waiting error={null} />}>{view}</Suspense>;
 
 const router = createBrowserRouter([
   { path: "/", element: <LabsView /> },
   { path: "/labs/:slug", element: <LabView /> },
-  {
-    path: "/labs/:slug/text",
-    element: (
-      <Suspense fallback={<Waiting error={null} />}>
-        <TextView />
-      </Suspense>
-    ),
-  },
+  { path: "/labs/:slug/text", element: editing(<TextView />) },
+  { path: "/labs/:slug/sheets/:side/:device", element: editing(<SheetView />) },
   { path: "/labs/:slug/pings", element: <PingsView /> },
   { path: "/labs/:slug/pings/:number", element: <JourneyView /> },
   { path: "/labs/:slug/papers", element: <PapersView /> },

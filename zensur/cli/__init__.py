@@ -2,10 +2,11 @@
 
 import click
 
-from .check import check
+from .check import check, new
+from .hand_out import hand_out
 from .mark import mark
 from .ping import ping
-from .read import read
+from .read import convert, read
 from .serve import demo, serve
 
 
@@ -15,5 +16,5 @@ def main() -> None:
     """Zensur marks the configurations of networking labs, and finds the mistakes behind lost marks."""
 
 
-for _verb in (check, demo, mark, ping, read, serve):
+for _verb in (check, convert, demo, hand_out, mark, new, ping, read, serve):
     main.add_command(_verb)

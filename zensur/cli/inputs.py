@@ -1,18 +1,30 @@
 """Files that the verbs take, with one clear line and exit status 2 where they cannot be used."""
 
+import csv
 import json
+from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import Any, NoReturn, TypeVar
 
 import click
 
 from ..core.formats import BadArchive, File, HandIn, is_archive, read_archive, sort_papers
 from ..core.lab import Lab, read_lab
-from ..core.sheet import Configuration, read_sheet
+from ..core.sheet import Configuration, read_sheet_of
 
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 FOLDER = click.Path(exists=True, file_okay=False, path_type=Path)
 EITHER = click.Path(exists=True, path_type=Path)
+OUTPUT = click.Path(dir_okay=False, path_type=Path)
+Verb = TypeVar("Verb", bound=Callable[..., Any])
+
+
+def of_stage(verb: Verb) -> Verb:
+    """Add the options that choose a stage of a lab and the values of its variables."""
+    with_values = click.option("--values", type=FILE, help="CSV: learner, variable, value.")(verb)
+    return click.option("--stage", metavar="ID", help="A stage of the lab; the last one if left out.")(
+        with_values
+    )
 
 
 def unusable(message: str) -> NoReturn:
@@ -26,15 +38,53 @@ def print_json(document: Any) -> None:
     click.echo(json.dumps(document, indent=2, ensure_ascii=False))
 
 
-def load_lab(path: Path) -> Lab:
-    """Read a lab file."""
+def read_text(path: Path) -> str:
+    """Read a text file."""
     try:
-        found = read_lab(path.read_text("utf-8"))
+        return path.read_text("utf-8")
     except UnicodeDecodeError:
         unusable(f"{path}: this is not a text in UTF-8.")
+
+
+def load_lab(path: Path, stage: str | None = None, values: Mapping[str, int] | None = None) -> Lab:
+    """Read a lab file: one of its stages, the last one where none is named, with values of its variables."""
+    found = read_lab(read_text(path), values)
     if found.lab is None:
         unusable("\n".join(f"{path}: {error}" for error in found.errors))
-    return found.lab
+    if stage is None:
+        return found.lab
+    chosen = next((s for s in found.lab.stages if s.stage == stage), None)
+    if chosen is None:
+        stages = ", ".join(s.stage for s in found.lab.stages if s.stage)
+        unusable(
+            f"{path}: there is no stage {stage}; {f'there are {stages}' if stages else 'the lab has none'}."
+        )
+    return chosen
+
+
+def load_values(path: Path | None) -> dict[str, dict[str, int]]:
+    """Read values of variables: CSV with the columns learner, variable, value."""
+    if path is None:
+        return {}
+    values: dict[str, dict[str, int]] = {}
+    for number, row in enumerate(csv.DictReader(read_text(path).splitlines()), 2):
+        learner, variable, value = row.get("learner"), row.get("variable"), (row.get("value") or "").strip()
+        if not learner or not variable or not value.isdecimal():
+            unusable(
+                f"{path}: line {number}: the columns learner, variable, value are wanted, value a whole number."
+            )
+        values.setdefault(learner.strip(), {})[variable.strip()] = int(value)
+    return values
+
+
+def values_of(path: Path | None, learner: str | None) -> dict[str, int]:
+    """Return the values of one learner; the only one of the file where none is named."""
+    values = load_values(path)
+    if learner is None and len(values) == 1:
+        return next(iter(values.values()))
+    if values and learner not in values:
+        unusable(f"{path}: name one of its learners with --learner: {', '.join(list(values)[:12])}.")
+    return values.get(learner or "", {})
 
 
 def load_sheets(folder: Path, lab: Lab) -> dict[str, Configuration]:
@@ -44,7 +94,7 @@ def load_sheets(folder: Path, lab: Lab) -> dict[str, Configuration]:
         unusable(f"{folder}: these are {len(papers)} papers; name the folder of one.")
     for remark in papers[0].remarks:
         click.echo(remark, err=True)
-    own = {d: read_sheet(f.content, f.path).configuration for d, f in papers[0].files.items()}
+    own = {d: read_sheet_of(f.content, f.path, d).configuration for d, f in papers[0].files.items()}
     return lab.with_sheets(own)
 
 

@@ -12,28 +12,38 @@ from rich.table import Table
 from ..core.marking import Marker, Result
 from ..core.sheet import Severity
 from ..work import read_paper
-from .inputs import EITHER, FILE, load_lab, load_papers, print_json
+from .inputs import EITHER, FILE, OUTPUT, load_lab, load_papers, load_values, of_stage, print_json
 
 
 @click.command(epilog="Example: zensur mark two-banks.lab.yaml class.zip --csv marks.csv")
 @click.argument("lab", type=FILE)
 @click.argument("papers", type=EITHER, nargs=-1, required=True)
-@click.option(
-    "--csv", "csv_file", type=click.Path(dir_okay=False, path_type=Path), help="Write a CSV of totals."
-)
+@click.option("--csv", "csv_file", type=OUTPUT, help="Write a CSV of totals.")
+@of_stage
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON document.")
-def mark(lab: Path, papers: tuple[Path, ...], csv_file: Path | None, as_json: bool) -> None:
+def mark(
+    lab: Path,
+    papers: tuple[Path, ...],
+    csv_file: Path | None,
+    stage: str | None,
+    values: Path | None,
+    as_json: bool,
+) -> None:
     """Mark PAPERS (folders or archives, of one learner or of a class) against LAB.
 
     Verdicts are met, partly and missed. `score` is the sum as it stands, `carried` charges each
     mistake once.
     """
-    loaded = load_lab(lab)
+    loaded = load_lab(lab, stage)
     hand_ins = load_papers(papers, loaded)
-    marker = Marker(loaded)
+    given = load_values(values)
+    markers = {learner: Marker(load_lab(lab, stage, own)) for learner, own in given.items()}
+    usual = Marker(loaded)
     console = Console(stderr=True)
     results = [
-        marker.mark(read_paper(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks))
+        markers.get(h.learner, usual).mark(
+            read_paper(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks)
+        )
         for h in track(hand_ins, "marking", console=console, disable=not console.is_terminal)
     ]
     if csv_file is not None:

@@ -9,7 +9,7 @@ from rich.table import Table
 
 from ..core.lab import ExpectedPing, Kind, Lab
 from ..core.sim import Network, rows, target
-from .inputs import FILE, FOLDER, load_lab, load_sheets, print_json, unusable
+from .inputs import FILE, FOLDER, load_lab, load_sheets, of_stage, print_json, unusable, values_of
 
 
 @click.command(epilog="Example: zensur ping two-banks.lab.yaml --sheets paper/ --from ana --to quay:lo0")
@@ -21,6 +21,8 @@ from .inputs import FILE, FOLDER, load_lab, load_sheets, print_json, unusable
     "--source", "sources", multiple=True, metavar="P", help="The source port, for each --from in turn."
 )
 @click.option("--pairs", type=FILE, help="JSON: a list of {from, to, source}.")
+@of_stage
+@click.option("--learner", help="Whose values of --values are meant.")
 @click.option("--fresh", is_flag=True, help="A fresh translation table for each ping.")
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON document.")
 def ping(
@@ -30,24 +32,28 @@ def ping(
     targets: tuple[str, ...],
     sources: tuple[str, ...],
     pairs: Path | None,
+    stage: str | None,
+    values: Path | None,
+    learner: str | None,
     fresh: bool,
     as_json: bool,
 ) -> None:
-    """Ping on LAB: its own pings, those named, or those of a file.
+    """Ping on LAB: its own pings and service checks, those named, or those of a file.
 
     Without --sheets on the model answer. Nothing is translated yet, so --fresh changes nothing yet.
     """
-    loaded = load_lab(lab)
+    loaded = load_lab(lab, stage, values_of(values, learner))
     model = Network.of_lab(loaded, loaded.model)
     network = Network.of_lab(loaded, load_sheets(sheets, loaded)) if sheets else model
     asked = _asked(loaded, model, senders, targets, sources, pairs)
     listed = asked is None
     found = rows(network, model, loaded.pings if asked is None else asked, listed)
+    checked = rows(network, model, loaded.services) if listed else []
     if as_json:
-        print_json({"lab": loaded.id, "pings": found, "services": []})
+        print_json({"lab": loaded.id, "pings": found, "services": checked})
     else:
-        _print(found)
-    raise SystemExit(1 if any(row["as_expected"] is False for row in found) else 0)
+        _print([*found, *checked])
+    raise SystemExit(1 if any(row["as_expected"] is False for row in (*found, *checked)) else 0)
 
 
 def _asked(
@@ -77,7 +83,7 @@ def _asked(
             unusable(f"{sender} cannot ping; there are {', '.join(lab.devices)}.")
         if target(model, to) is None:
             unusable(f"{to} is no address, and no device or port that has one in the model answer.")
-    return [ExpectedPing(str(n), s, t, "reply", source) for n, (s, t, source) in enumerate(named, 1)]
+    return [ExpectedPing(str(n), s, "reply", source, to=t) for n, (s, t, source) in enumerate(named, 1)]
 
 
 def _pairs(path: Path) -> list[tuple[str, str, str | None]]:
@@ -96,7 +102,7 @@ def _print(found: list[dict[str, object]]) -> None:
         expected = row["as_expected"]
         table.add_row(
             f"{row['from']}{' ' + str(row['source']) if row['source'] else ''}",
-            str(row["to"]),
+            str(row.get("to") or row.get("open") or row.get("resolve")),
             str(row["address"]),
             str(row["outcome"]),
             words[expected if isinstance(expected, bool) else None],

@@ -7,10 +7,12 @@ from .. import __version__
 from ..store import Database
 from ..work import Desk
 from .errors import register_errors
+from .hand_out import hand_out
 from .labs import labs_api
 from .page import page
 from .papers import papers_api
 from .security import secure
+from .sheets import sheets_api
 
 MOST_REQUEST_BYTES = 66 * 1024 * 1024
 """A class of 100 learners, and the request around it."""
@@ -40,6 +42,8 @@ def create_app(database: Database) -> Flask:
     register_errors(app)
     app.register_api(labs_api(desk))
     app.register_api(papers_api(desk))
+    app.register_api(sheets_api(desk))
+    app.register_blueprint(hand_out(desk))
     app.register_blueprint(page)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
     return app

@@ -6,12 +6,15 @@ from typing import Any
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.lab import LabError, read_lab, starter_lab
+from ..core.lab import Lab, LabError, read_lab, starter_lab
+from ..core.lab.completion import complete_lab
+from ..core.marking import check_text
 from ..core.sim import journey, neighbours_to_find, row
 from ..store import LabVersion
 from ..work import Desk
 from .errors import refused
 from .shapes import (
+    CompletionShape,
     DeviceSheets,
     JourneyView,
     LabCard,
@@ -24,6 +27,8 @@ from .shapes import (
     NewLab,
     PingRow,
     Refusal,
+    ServiceRow,
+    TypedAt,
 )
 from .views import check_shape, weave_shape
 
@@ -62,21 +67,31 @@ def labs_api(desk: Desk) -> APIBlueprint:
         return LabMade(slug=slug).model_dump(), 201
 
     @api.post("/labs/check", responses={200: LabTextCheck})
-    def check_text(body: LabText) -> Answer:
-        """Where a lab's text is wrong."""
-        return LabTextCheck.model_validate({"errors": read_lab(body.text).errors}).model_dump()
+    def check(body: LabText) -> Answer:
+        """The lab check of a text that is not saved."""
+        found = check_text(body.text)
+        readable = not any(f.code == "lab-file" for f in found.findings)
+        return LabTextCheck(readable=readable, check=check_shape(found)).model_dump()
+
+    @api.post("/labs/complete", responses={200: CompletionShape})
+    def complete(body: TypedAt) -> Answer:
+        """What may be typed next at a place of a lab's text."""
+        lab = last_readable(body.text, body.line)
+        return CompletionShape.model_validate(
+            complete_lab(body.text, body.line, body.column, lab), from_attributes=True
+        ).model_dump()
 
     @api.get("/labs/<slug>", responses={200: LabView, 404: Refusal})
     def view(path: LabPath) -> Answer:
         """One lab, its newest version."""
         version = desk.labs.newest(path.slug)
-        return _view(desk, version).model_dump(by_alias=True) if version else _no_lab(path.slug)
+        return _view(desk, version).model_dump(by_alias=True) if version else no_lab(path.slug)
 
     @api.post("/labs/<slug>/versions", responses={201: LabSaved, 404: Refusal, 409: Refusal, 422: Refusal})
     def save(path: LabPath, body: LabText) -> Answer:
         """Save a lab's text as a new version, where it can be read."""
         if desk.labs.newest(path.slug) is None:
-            return _no_lab(path.slug)
+            return no_lab(path.slug)
         found = read_lab(body.text)
         errors = list(found.errors)
         if found.lab is not None and found.lab.id != path.slug:
@@ -97,7 +112,7 @@ def labs_api(desk: Desk) -> APIBlueprint:
         """The journey of a ping on the model answer."""
         version = desk.labs.newest(path.slug)
         if version is None:
-            return _no_lab(path.slug)
+            return no_lab(path.slug)
         return journey_view(desk, version, path.number, None)
 
     return api
@@ -110,7 +125,17 @@ def list_of(shape: type[BaseModel]) -> type[BaseModel]:
     return RootModel[list[shape]]  # type: ignore[valid-type]
 
 
-def _no_lab(slug: str) -> Answer:
+def last_readable(text: str, line: int) -> Lab | None:
+    """Read a text in which a line is being typed: as it is, else without that line."""
+    lab = read_lab(text).lab
+    if lab is None:
+        lines = text.split("\n")
+        lab = read_lab("\n".join([*lines[: line - 1], "", *lines[line:]])).lab
+    return lab
+
+
+def no_lab(slug: str) -> Answer:
+    """Refuse because there is no such lab."""
     return refused(404, f"There is no lab {slug}.")
 
 
@@ -152,14 +177,23 @@ def _view(desk: Desk, version: LabVersion) -> LabView:
                 kind=device.kind.value,
                 about=device.about,
                 given=lab.given[name].text if name in lab.given else None,
+                start=lab.start[name].text if name in lab.start else None,
                 answer=lab.answer[name].text if name in lab.answer else None,
             )
             for name, device in lab.devices.items()
         ],
         check=check_shape(desk.check(version)),
+        services=[
+            ServiceRow.model_validate(
+                {"id": asked.id, **row(network, marker.judge.model_runs[f"check:{asked.id}"])}
+            )
+            for asked in lab.services
+        ],
         pings=[
-            PingRow.model_validate({"id": ident, **row(network, ran)})
-            for ident, ran in marker.judge.model_runs.items()
+            PingRow.model_validate(
+                {"id": asked.id, **row(network, marker.judge.model_runs[f"ping:{asked.id}"])}
+            )
+            for asked in lab.pings
         ],
         papers=desk.papers.count(version.slug),
     )
@@ -173,7 +207,7 @@ def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None
     asked = lab.pings[number - 1]
     stored = desk.papers.get(paper) if paper is not None else None
     attempt = marker.attempt(desk.paper(stored)) if stored else marker.judge.model
-    ran = marker.judge.run(asked.id, attempt)
+    ran = marker.judge.run(f"ping:{asked.id}", attempt)
     legs = journey(attempt.network, ran.result)
     return JourneyView(
         lab=lab.title,

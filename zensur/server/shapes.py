@@ -94,14 +94,33 @@ class WeaveShape(Shape):
     down: list[str]
 
 
+class PlaceShape(Shape):
+    """A place in a lab's text; line and columns count from 1, ``end`` is the last column."""
+
+    line: int
+    column: int
+    end: int
+
+
+class MendShape(Shape):
+    """An edit that mends: ``text`` in place of the columns from ``column`` to ``end`` of a line."""
+
+    line: int
+    column: int
+    end: int
+    text: str
+
+
 class FindingShape(Shape):
-    """A finding of the lab check."""
+    """A finding of the lab check, with its place in the lab's text."""
 
     severity: Literal["error", "warning", "note"]
     code: str
     place: str
     message: str
     mend: str
+    at: PlaceShape
+    edit: MendShape | None
 
 
 class CheckShape(Shape):
@@ -109,9 +128,38 @@ class CheckShape(Shape):
 
     findings: list[FindingShape]
     pings: int
+    services: int
     holding: int
     blank: float
     out_of: float
+    variants: int
+
+
+class DiagnosticShape(Shape):
+    """A remark on a line of a sheet."""
+
+    severity: Literal["error", "warning", "note"]
+    code: str
+    line: int
+    column: int
+    end: int
+    message: str
+    suggestion: str | None
+    mend: MendShape | None
+
+
+class OptionShape(Shape):
+    """Something that may be typed, and what it means."""
+
+    text: str
+    about: str
+
+
+class CompletionShape(Shape):
+    """What may stand at a place; ``column`` is the first column of the word that it completes."""
+
+    column: int
+    options: list[OptionShape]
 
 
 class PingRow(BaseModel):
@@ -125,6 +173,30 @@ class PingRow(BaseModel):
     to: str
     address: str | None
     outcome: Literal["reply", "timeout", "unreachable", "no-route"]
+    reason: str | None
+    by: str | None
+    seen_as: str | None
+    answered_by: str | None
+    expect: str | None
+    as_expected: bool | None
+    there: list[str]
+    back: list[str]
+    warnings: list[str]
+    detail: str
+
+
+class ServiceRow(BaseModel):
+    """A row of the service checks of ``ping --json``: a service opened, or a name looked up."""
+
+    model_config = ConfigDict(populate_by_name=True, extra="forbid")
+
+    id: str
+    sender: str = Field(alias="from")
+    source: str | None
+    open: str | None = None
+    resolve: str | None = None
+    address: str | None
+    outcome: Literal["answer", "refused", "timeout", "unreachable", "no-route", "no-name"]
     reason: str | None
     by: str | None
     seen_as: str | None
@@ -162,6 +234,7 @@ class DeviceSheets(Shape):
     kind: Literal["router", "switch", "host"]
     about: str
     given: str | None
+    start: str | None
     answer: str | None
 
 
@@ -179,6 +252,7 @@ class LabView(Shape):
     devices: list[DeviceSheets]
     check: CheckShape
     pings: list[PingRow]
+    services: list[ServiceRow]
     papers: int
 
 
@@ -202,9 +276,43 @@ class LabText(Shape):
 
 
 class LabTextCheck(Shape):
-    """Where a text is wrong; empty where it can be saved."""
+    """The lab check of a text; ``readable`` says whether it can be saved."""
 
-    errors: list[ErrorPlace]
+    readable: bool
+    check: CheckShape
+
+
+class TypedAt(Shape):
+    """A lab's text with the place of the cursor, counted from 1."""
+
+    text: str = Field(max_length=1024 * 1024)
+    line: int = Field(ge=1)
+    column: int = Field(ge=1)
+
+
+class SheetText(Shape):
+    """A sheet of a lab as typed, on top of a version. An empty one of the model answer is taken away."""
+
+    side: Literal["given", "answer", "start"]
+    device: str = Field(max_length=64)
+    text: str = Field(max_length=256 * 1024)
+    base: int = 0
+
+
+class SheetAt(SheetText):
+    """A sheet as typed with the place of the cursor, counted from 1."""
+
+    line: int = Field(ge=1)
+    column: int = Field(ge=1)
+
+
+class SheetCheck(Shape):
+    """What is said of a sheet in its lab, and what the lab does with it."""
+
+    diagnostics: list[DiagnosticShape]
+    more: int
+    pings: list["PingRow"]
+    findings: list[FindingShape]
 
 
 class LabSaved(Shape):

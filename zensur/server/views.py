@@ -5,10 +5,10 @@ from typing import Any
 
 from ..core.addresses import next_free, subnet
 from ..core.lab import Lab
-from ..core.marking import LabCheck
+from ..core.marking import Finding, LabCheck
 from ..core.sim import Network
 from ..core.weave import weave
-from .shapes import CheckShape, KnotShape, SubnetShape, WeaveShape
+from .shapes import CheckShape, FindingShape, KnotShape, SubnetShape, WeaveShape
 
 
 def weave_shape(lab: Lab, network: Network) -> WeaveShape:
@@ -49,8 +49,10 @@ def _subnet(knot: KnotShape, taken: list[Any]) -> SubnetShape | None:
 def check_shape(check: LabCheck) -> CheckShape:
     """Return the lab check's shape."""
     return CheckShape.model_validate(
-        {
-            **_plain(check),
-            "findings": [{**_plain(f), "severity": f.severity.value} for f in check.findings],
-        }
+        {**_plain(check), "findings": [finding_shape(f) for f in check.findings]}
     )
+
+
+def finding_shape(finding: Finding) -> FindingShape:
+    """Return a finding's shape."""
+    return FindingShape.model_validate({**_plain(finding), "severity": finding.severity.value})

@@ -7,8 +7,8 @@ from typing import Any
 from .. import __version__
 from ..core.formats import HandIn
 from ..core.lab import Lab, ReadLab, read_lab
-from ..core.marking import LabCheck, Marker, Paper, check_lab
-from ..core.sheet import read_sheet
+from ..core.marking import LabCheck, Marker, Paper, check_text
+from ..core.sheet import read_sheet_of
 from ..store import Database, Labs, LabVersion, Papers, StoredPaper
 
 
@@ -16,7 +16,7 @@ def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Se
     """Read the sheets of a paper: files by device, with path and contents."""
     return Paper(
         learner,
-        {device: read_sheet(content, path) for device, (path, content) in files.items()},
+        {device: read_sheet_of(content, path, device) for device, (path, content) in files.items()},
         {device: path for device, (path, _) in files.items()},
         tuple(remarks),
     )
@@ -55,7 +55,7 @@ class Desk:
         if version.text not in self._checks:
             if len(self._checks) > 64:
                 self._checks.clear()
-            self._checks[version.text] = check_lab(self.lab(version))
+            self._checks[version.text] = check_text(version.text)
         return self._checks[version.text]
 
     def hand_in(self, version: LabVersion, hand_ins: Sequence[HandIn]) -> list[int]:

@@ -31,8 +31,25 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Where a lab's text is wrong. */
-    post: operations["labs_check_text_labs_check_post"];
+    /** The lab check of a text that is not saved. */
+    post: operations["labs_check_labs_check_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/complete": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What may be typed next at a place of a lab's text. */
+    post: operations["labs_complete_labs_complete_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -85,6 +102,57 @@ export interface paths {
     put?: never;
     /** Take papers and mark them: archives of one paper or a class, or the sheets of one learner. */
     post: operations["papers_upload_labs__slug__papers_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/sheets": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Save a sheet into the lab's text, of which nothing else changes, as a new version. */
+    post: operations["sheets_save_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/sheets/check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What is said of a sheet as typed, and how the lab's pings go with it. */
+    post: operations["sheets_check_check_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/sheets/complete": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What may be typed next at a place of a sheet. */
+    post: operations["sheets_offer_complete_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -171,6 +239,10 @@ export interface components {
       out_of: number;
       /** Pings */
       pings: number;
+      /** Services */
+      services: number;
+      /** Variants */
+      variants: number;
     };
     /**
      * ColumnShape
@@ -192,6 +264,16 @@ export interface components {
       last: number | null;
       /** Loopbacks */
       loopbacks: components["schemas"]["LoopbackShape"][];
+    };
+    /**
+     * CompletionShape
+     * @description What may stand at a place; ``column`` is the first column of the word that it completes.
+     */
+    CompletionShape: {
+      /** Column */
+      column: number;
+      /** Options */
+      options: components["schemas"]["OptionShape"][];
     };
     /**
      * CriterionShape
@@ -244,6 +326,32 @@ export interface components {
        * @enum {string}
        */
       kind: "router" | "switch" | "host";
+      /** Start */
+      start: string | null;
+    };
+    /**
+     * DiagnosticShape
+     * @description A remark on a line of a sheet.
+     */
+    DiagnosticShape: {
+      /** Code */
+      code: string;
+      /** Column */
+      column: number;
+      /** End */
+      end: number;
+      /** Line */
+      line: number;
+      mend: components["schemas"]["MendShape"] | null;
+      /** Message */
+      message: string;
+      /**
+       * Severity
+       * @enum {string}
+       */
+      severity: "error" | "warning" | "note";
+      /** Suggestion */
+      suggestion: string | null;
     };
     /**
      * ErrorPlace
@@ -293,11 +401,13 @@ export interface components {
     };
     /**
      * FindingShape
-     * @description A finding of the lab check.
+     * @description A finding of the lab check, with its place in the lab's text.
      */
     FindingShape: {
+      at: components["schemas"]["PlaceShape"];
       /** Code */
       code: string;
+      edit: components["schemas"]["MendShape"] | null;
       /** Mend */
       mend: string;
       /** Message */
@@ -419,11 +529,12 @@ export interface components {
     };
     /**
      * LabTextCheck
-     * @description Where a text is wrong; empty where it can be saved.
+     * @description The lab check of a text; ``readable`` says whether it can be saved.
      */
     LabTextCheck: {
-      /** Errors */
-      errors: components["schemas"]["ErrorPlace"][];
+      check: components["schemas"]["CheckShape"];
+      /** Readable */
+      readable: boolean;
     };
     /**
      * LabView
@@ -443,6 +554,8 @@ export interface components {
       pings: components["schemas"]["PingRow"][];
       /** Saved At */
       saved_at: string;
+      /** Services */
+      services: components["schemas"]["ServiceRow"][];
       /** Slug */
       slug: string;
       /** Text */
@@ -510,12 +623,36 @@ export interface components {
       on: boolean;
     };
     /**
+     * MendShape
+     * @description An edit that mends: ``text`` in place of the columns from ``column`` to ``end`` of a line.
+     */
+    MendShape: {
+      /** Column */
+      column: number;
+      /** End */
+      end: number;
+      /** Line */
+      line: number;
+      /** Text */
+      text: string;
+    };
+    /**
      * NewLab
      * @description A new lab to be made from the starter.
      */
     NewLab: {
       /** Title */
       title: string;
+    };
+    /**
+     * OptionShape
+     * @description Something that may be typed, and what it means.
+     */
+    OptionShape: {
+      /** About */
+      about: string;
+      /** Text */
+      text: string;
     };
     /**
      * PaperCard
@@ -653,6 +790,18 @@ export interface components {
       warnings: string[];
     };
     /**
+     * PlaceShape
+     * @description A place in a lab's text; line and columns count from 1, ``end`` is the last column.
+     */
+    PlaceShape: {
+      /** Column */
+      column: number;
+      /** End */
+      end: number;
+      /** Line */
+      line: number;
+    };
+    /**
      * Refusal
      * @description Why something was not done.
      */
@@ -730,6 +879,93 @@ export interface components {
       serial: boolean;
     };
     /**
+     * ServiceRow
+     * @description A row of the service checks of ``ping --json``: a service opened, or a name looked up.
+     */
+    ServiceRow: {
+      /** Address */
+      address: string | null;
+      /** Answered By */
+      answered_by: string | null;
+      /** As Expected */
+      as_expected: boolean | null;
+      /** Back */
+      back: string[];
+      /** By */
+      by: string | null;
+      /** Detail */
+      detail: string;
+      /** Expect */
+      expect: string | null;
+      /** From */
+      from: string;
+      /** Id */
+      id: string;
+      /**
+       * Open
+       * @default null
+       */
+      open: string | null;
+      /**
+       * Outcome
+       * @enum {string}
+       */
+      outcome: "answer" | "refused" | "timeout" | "unreachable" | "no-route" | "no-name";
+      /** Reason */
+      reason: string | null;
+      /**
+       * Resolve
+       * @default null
+       */
+      resolve: string | null;
+      /** Seen As */
+      seen_as: string | null;
+      /** Source */
+      source: string | null;
+      /** There */
+      there: string[];
+      /** Warnings */
+      warnings: string[];
+    };
+    /**
+     * SheetAt
+     * @description A sheet as typed with the place of the cursor, counted from 1.
+     */
+    SheetAt: {
+      /**
+       * Base
+       * @default 0
+       */
+      base: number;
+      /** Column */
+      column: number;
+      /** Device */
+      device: string;
+      /** Line */
+      line: number;
+      /**
+       * Side
+       * @enum {string}
+       */
+      side: "given" | "answer" | "start";
+      /** Text */
+      text: string;
+    };
+    /**
+     * SheetCheck
+     * @description What is said of a sheet in its lab, and what the lab does with it.
+     */
+    SheetCheck: {
+      /** Diagnostics */
+      diagnostics: components["schemas"]["DiagnosticShape"][];
+      /** Findings */
+      findings: components["schemas"]["FindingShape"][];
+      /** More */
+      more: number;
+      /** Pings */
+      pings: components["schemas"]["PingRow"][];
+    };
+    /**
      * SheetLineShape
      * @description The line of a sheet that decided something.
      */
@@ -738,6 +974,26 @@ export interface components {
       file: string | null;
       /** Line */
       line: number | null;
+      /** Text */
+      text: string;
+    };
+    /**
+     * SheetText
+     * @description A sheet of a lab as typed, on top of a version. An empty one of the model answer is taken away.
+     */
+    SheetText: {
+      /**
+       * Base
+       * @default 0
+       */
+      base: number;
+      /** Device */
+      device: string;
+      /**
+       * Side
+       * @enum {string}
+       */
+      side: "given" | "answer" | "start";
       /** Text */
       text: string;
     };
@@ -778,6 +1034,18 @@ export interface components {
       enters: string;
       /** Leaves */
       leaves: string;
+    };
+    /**
+     * TypedAt
+     * @description A lab's text with the place of the cursor, counted from 1.
+     */
+    TypedAt: {
+      /** Column */
+      column: number;
+      /** Line */
+      line: number;
+      /** Text */
+      text: string;
     };
     /**
      * Upload
@@ -925,7 +1193,7 @@ export interface operations {
       };
     };
   };
-  labs_check_text_labs_check_post: {
+  labs_check_labs_check_post: {
     parameters: {
       query?: never;
       header?: never;
@@ -945,6 +1213,39 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["LabTextCheck"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ValidationErrorModel"][];
+        };
+      };
+    };
+  };
+  labs_complete_labs_complete_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TypedAt"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CompletionShape"];
         };
       };
       /** @description Bad Request */
@@ -1123,6 +1424,165 @@ export interface operations {
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sheets_save_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SheetText"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LabSaved"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ValidationErrorModel"][];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sheets_check_check_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SheetText"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetCheck"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ValidationErrorModel"][];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sheets_offer_complete_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SheetAt"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CompletionShape"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ValidationErrorModel"][];
+        };
+      };
+      /** @description Not Found */
+      404: {
         headers: {
           [name: string]: unknown;
         };

@@ -1,5 +1,8 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, client, Refused } from "./client";
+import { answered, client, Refused, type Schemas } from "./client";
+
+/** Which of a lab's sheets of a device. */
+export type Side = Schemas["SheetText"]["side"];
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -57,6 +60,28 @@ export const useMakeLab = () => {
 
 export const checkText = (text: string) =>
   answered(client.POST("/api/labs/check", { body: { text, base: 0 } }));
+
+export const completeText = (text: string, line: number, column: number) =>
+  answered(client.POST("/api/labs/complete", { body: { text, line, column } }));
+
+export const checkSheet = (slug: string, body: Schemas["SheetText"]) =>
+  answered(client.POST("/api/labs/{slug}/sheets/check", { params: { path: { slug } }, body }));
+
+export const completeSheet = (slug: string, body: Schemas["SheetAt"]) =>
+  answered(client.POST("/api/labs/{slug}/sheets/complete", { params: { path: { slug } }, body }));
+
+export const useSaveSheet = (slug: string) => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["SheetText"]) =>
+      answered(client.POST("/api/labs/{slug}/sheets", { params: { path: { slug } }, body })),
+    onSuccess: () => cache.invalidateQueries(),
+    onError: (error) => {
+      if (error instanceof Refused && error.status === 409)
+        void cache.invalidateQueries({ queryKey: ["lab", slug] });
+    },
+  });
+};
 
 export const useSaveLab = (slug: string) => {
   const cache = useQueryClient();

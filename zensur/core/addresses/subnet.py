@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from ipaddress import IPv4Network, ip_network
 
 from .masks import mask_of, wildcard_of
+from .ranges import usable
 from .values import Address, Interface, Prefix
 
 _KINDS = (
@@ -36,16 +37,14 @@ class Subnet:
 def subnet(interface: Interface) -> Subnet:
     """Work out the network an interface lies in (RFC 950; RFC 3021 for /31)."""
     network: Prefix = interface.network
-    size = network.num_addresses
+    hosts = usable(network)
     v4 = isinstance(network, IPv4Network)
     edges = v4 and network.prefixlen < 31
-    first = network[1] if size > 2 else network[0]
-    last = network[-2] if edges else network[-1]
     return Subnet(
         network,
-        first,
-        last,
-        size - 2 if edges else (size - 1 if size > 2 else size),
+        hosts.first,
+        hosts.last,
+        hosts.size,
         network.broadcast_address if edges else None,
         mask_of(network.prefixlen) if v4 else None,
         wildcard_of(network.prefixlen) if v4 else None,

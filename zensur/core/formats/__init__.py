@@ -1,6 +1,17 @@
-"""Other ways in and out: papers as archives and folders."""
+"""Other ways in and out: papers as archives and folders, and the learner's edition of a lab."""
 
 from .archives import BadArchive, File, is_archive, read_archive
+from .hand_out import given_sheets, learners_edition, targets
 from .papers import HandIn, sort_papers
 
-__all__ = ["BadArchive", "File", "HandIn", "is_archive", "read_archive", "sort_papers"]
+__all__ = [
+    "BadArchive",
+    "File",
+    "HandIn",
+    "given_sheets",
+    "is_archive",
+    "learners_edition",
+    "read_archive",
+    "sort_papers",
+    "targets",
+]

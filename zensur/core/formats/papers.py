@@ -1,9 +1,10 @@
 """Sorts the files of a hand-in into papers: whose they are, and which device each belongs to."""
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 
+from ..sheet import devices_named
 from .archives import MOST_BYTES, BadArchive, File, is_archive, read_archive
 
 MOST_FILES_A_PAPER = 2_000
@@ -31,7 +32,7 @@ def sort_papers(files: Iterable[File], devices: Sequence[str], name: str) -> lis
     folder, kept = _without_common_folder(kept)
     if len(kept) == 1 and is_archive(kept[0].content):
         return sort_papers(read_archive(kept[0].content), devices, _stem(kept[0].path))
-    if any("/" not in f.path and not is_archive(f.content) and _device(f.path, devices)[0] for f in kept):
+    if any("/" not in f.path and not is_archive(f.content) and _of_a_device(f, devices) for f in kept):
         return [_paper(folder or _stem(name), kept, devices)]
     by_learner: dict[str, list[File]] = {}
     alone: list[File] = []
@@ -57,6 +58,10 @@ def sort_papers(files: Iterable[File], devices: Sequence[str], name: str) -> lis
                 f"{paper.learner[:40]}… is too long for a learner's name: {MOST_NAME} characters at most."
             )
     return sorted(papers, key=lambda p: p.learner.lower())
+
+
+def _of_a_device(file: File, devices: Sequence[str]) -> bool:
+    return _device(file.path, devices)[0] is not None or bool(devices_named(file.content))
 
 
 def _without_common_folder(files: list[File]) -> tuple[str, list[File]]:
@@ -88,23 +93,46 @@ def _device(path: str, devices: Sequence[str]) -> tuple[str | None, bool]:
     return None, False
 
 
+def _devices_in(file: File, devices: Sequence[str], remarks: list[str]) -> Iterator[tuple[str, int]]:
+    """Yield the devices that a file is about, with how surely it is theirs.
+
+    A file named after a device counts before one that is nearly so, and that before one of several sheets.
+    """
+    named = devices_named(file.content)
+    for name in named:
+        ours = next((d for d in devices if d.lower() == name.lower()), None)
+        if ours is None:
+            remarks.append(
+                f"{file.path}: its sheet of {name[:40]} belongs to no device of the lab and was not read."
+            )
+        else:
+            yield ours, 2 if len(named) == 1 and _device(file.path, devices) == (ours, True) else 0
+    if named:
+        return
+    device, exact = _device(file.path, devices)
+    if device is None:
+        remarks.append(f"{file.path} belongs to no device of the lab and was not read.")
+        return
+    if not exact:
+        remarks.append(f"{file.path} was taken as the sheet of {device}.")
+    yield device, 2 if exact else 1
+
+
 def _paper(learner: str, files: list[File], devices: Sequence[str]) -> HandIn:
     if len(files) > MOST_FILES_A_PAPER:
         raise BadArchive(f"The paper of {learner} holds more than {MOST_FILES_A_PAPER} files.")
-    found: dict[str, tuple[bool, File]] = {}
+    found: dict[str, tuple[int, File]] = {}
     remarks: list[str] = []
     for file in sorted(files, key=lambda f: f.path):
-        device, exact = _device(file.path, devices)
-        if device is None:
-            remarks.append(f"{file.path} belongs to no device of the lab and was not read.")
-        elif device in found and (found[device][0] or not exact):
-            remarks.append(f"{file.path}: there is another sheet of {device}, and that one counts.")
-        else:
-            if device in found:
-                remarks.append(f"{found[device][1].path}: there is another sheet of {device}, which counts.")
-            found[device] = (exact, file)
-            if not exact:
-                remarks.append(f"{file.path} was taken as the sheet of {device}.")
+        for device, rank in _devices_in(file, devices, remarks):
+            before = found.get(device)
+            if before is not None:
+                kept, other = (before[1], file) if before[0] >= rank else (file, before[1])
+                remarks.append(
+                    f"{other.path}: there is another sheet of {device}, {kept.path}, and that one counts."
+                )
+            if before is None or before[0] < rank:
+                found[device] = (rank, file)
     order = {device: number for number, device in enumerate(devices)}
     chosen = {d: found[d][1] for d in sorted(found, key=order.__getitem__)}
     return HandIn(learner, chosen, tuple(remarks))

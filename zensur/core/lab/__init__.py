@@ -1,10 +1,14 @@
 """The lab: its model and the reader of lab files."""
 
+from .expected import parse_seen_as
 from .model import (
+    Answer,
     Criterion,
     Device,
     End,
+    Expected,
     ExpectedPing,
+    ExpectedService,
     Kind,
     Lab,
     Link,
@@ -14,17 +18,25 @@ from .model import (
     Port,
     Scheme,
     Task,
+    Variable,
+    forwards,
 )
 from .nodes import LabError
+from .places import Place, Places
 from .reader import ReadLab, read_lab
+from .review import review_sheet
+from .schema import lab_schema
 from .starter import starter_lab
-from .topology_check import check_sheet
+from .variables import draw_values, probes
 
 __all__ = [
+    "Answer",
     "Criterion",
     "Device",
     "End",
+    "Expected",
     "ExpectedPing",
+    "ExpectedService",
     "Kind",
     "Lab",
     "LabError",
@@ -32,11 +44,19 @@ __all__ = [
     "Medium",
     "NamedNetwork",
     "Outcome",
+    "Place",
+    "Places",
     "Port",
     "ReadLab",
     "Scheme",
     "Task",
-    "check_sheet",
+    "Variable",
+    "draw_values",
+    "forwards",
+    "lab_schema",
+    "parse_seen_as",
+    "probes",
     "read_lab",
+    "review_sheet",
     "starter_lab",
 ]

@@ -6,7 +6,7 @@ from enum import StrEnum
 from functools import cached_property
 
 from ..addresses import Prefix
-from ..sheet import Configuration, Sheet
+from ..sheet import Configuration, Forwarding, Sheet, write_sheet
 
 EMPTY = Configuration()
 
@@ -71,11 +71,19 @@ class End:
 
 @dataclass(frozen=True, slots=True)
 class Link:
-    """Two ports joined."""
+    """Two ports joined. ``clock`` is the end that has to give a serial link its clock, where one has to.
+
+    ``clock_hidden`` says that learners have to find out which end that is.
+    """
 
     a: End
     b: End
     medium: Medium = Medium.ETHERNET
+    clock: End | None = None
+    clock_hidden: bool = False
+
+    def __str__(self) -> str:
+        return f"{self.a} -- {self.b}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,16 +104,52 @@ class Outcome(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class ExpectedPing:
-    """A ping of the lab and what has to come of it. ``expect`` is an outcome or ``no-reply``."""
+class Expected:
+    """What pings and service checks of a lab have in common.
+
+    ``seen_as`` is an address, a prefix, a range, ``pool NAME``, ``own`` or ``not ADDRESS``; pings of one
+    group of ``distinct`` are each seen as another address; ``answered_by`` is a device.
+    """
 
     id: str
     sender: str
-    to: str
     expect: str
     source: str | None = None
     note: str = ""
     shown: bool = False
+    seen_as: str | None = None
+    answered_by: str | None = None
+    distinct: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ExpectedPing(Expected):
+    """A ping of the lab and what has to come of it. ``expect`` is an outcome or ``no-reply``."""
+
+    to: str
+
+
+class Answer(StrEnum):
+    """How a service check ends."""
+
+    ANSWER = "answer"
+    REFUSED = "refused"
+    TIMEOUT = "timeout"
+    UNREACHABLE = "unreachable"
+    NO_ROUTE = "no-route"
+    NO_NAME = "no-name"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ExpectedService(Expected):
+    """A service to open, or a name to look up.
+
+    ``open`` is ``tcp TARGET:N`` or ``udp TARGET:N``, and ``expect`` then ``answer`` or ``no-answer``;
+    ``resolve`` is a name, and ``expect`` then the address it stands for, or ``no-answer``.
+    """
+
+    open: str | None = None
+    resolve: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,8 +163,13 @@ class Criterion:
 
     @property
     def id(self) -> str:
-        """``KEY:DEVICE[:OPERAND]``, or ``ping:ID``."""
+        """``KEY:DEVICE[:OPERAND]``, or ``ping:ID`` and ``check:ID``."""
         return ":".join(part for part in (self.key, self.device, self.operand) if part)
+
+    @property
+    def is_run(self) -> bool:
+        """Whether it is a ping or service check, which is run on the whole network."""
+        return self.key in ("ping", "check")
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,11 +186,26 @@ class Scheme:
 
     tasks: tuple[Task, ...] | None = None
     carry_forward: bool = True
+    strictness: str = "effect"
+    extras: str = "report"
+    charge: float = 1.0
+    charge_limit: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Variable:
+    """A whole number from ``low`` to ``high`` that differs from learner to learner."""
+
+    low: int
+    high: int
 
 
 @dataclass(frozen=True)
 class Lab:
-    """A lab as its file says it. Devices are kept in the order of the file."""
+    """A lab as its file says it, or one stage of it. Devices are kept in the order of the file.
+
+    A lab with stages is its last stage; each knows the one ``before`` it, and what it takes away.
+    """
 
     id: str
     title: str
@@ -150,12 +214,21 @@ class Lab:
     level: str = ""
     minutes: int | None = None
     topics: tuple[str, ...] = ()
+    variables: Mapping[str, Variable] = field(default_factory=dict)
+    values: Mapping[str, int] = field(default_factory=dict)
     links: tuple[Link, ...] = ()
     networks: tuple[NamedNetwork, ...] = ()
     given: Mapping[str, Sheet] = field(default_factory=dict)
+    start: Mapping[str, Sheet] = field(default_factory=dict)
+    hidden: frozenset[str] = frozenset()
     answer: Mapping[str, Sheet] = field(default_factory=dict)
     pings: tuple[ExpectedPing, ...] = ()
+    services: tuple[ExpectedService, ...] = ()
     scheme: Scheme = field(default_factory=Scheme)
+    stage: str = ""
+    stage_title: str = ""
+    before: "Lab | None" = None
+    removed: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     def device(self, name: str) -> Device | None:
         """Find a device by name, without regard to case."""
@@ -166,17 +239,78 @@ class Lab:
         return {name.lower(): device for name, device in self.devices.items()}
 
     @cached_property
-    def blank(self) -> dict[str, Configuration]:
-        """Every device's configuration on a blank paper."""
+    def stages(self) -> tuple["Lab", ...]:
+        """The stages in the order in which they are sat; the lab alone where it has none."""
+        return (*self.before.stages, self) if self.before else (self,)
+
+    @cached_property
+    def under(self) -> dict[str, Configuration]:
+        """What lies under every hand-in: all that is given so far, without what was taken away."""
         return {
-            name: self.given[name].configuration if name in self.given else EMPTY for name in self.devices
+            name: self._with_given(name, self.before.under if self.before else None) for name in self.devices
         }
 
     @cached_property
+    def blank(self) -> dict[str, Configuration]:
+        """Every device's configuration on a blank paper."""
+        return {
+            name: self.start[name].configuration.over(under) if name in self.start else under
+            for name, under in self.under.items()
+        }
+
+    @cached_property
+    def base(self) -> dict[str, Configuration]:
+        """What the model answer changes: a blank paper, or the model answer of the stage before."""
+        if self.before is None:
+            return self.blank
+        return {name: self._with_given(name, self.before.model) for name in self.devices}
+
+    @cached_property
     def model(self) -> dict[str, Configuration]:
-        """Every device's configuration in the model answer, laid over what is given."""
-        return self.with_sheets({name: sheet.configuration for name, sheet in self.answer.items()})
+        """Every device's configuration in the model answer, laid over what is there before it.
+
+        For a device with a sheet to start from, the answer is the whole sheet, as a hand-in is.
+        """
+        lies_under = self.under if self.before is None else self.base
+        return {
+            name: self.answer[name].configuration.over(lies_under[name]) if name in self.answer else base
+            for name, base in self.base.items()
+        }
+
+    def _with_given(self, name: str, earlier: Mapping[str, Configuration] | None) -> Configuration:
+        before = earlier[name].without(self.removed.get(name, ())) if earlier else EMPTY
+        return self.given[name].configuration.over(before) if name in self.given else before
 
     def with_sheets(self, own: Mapping[str, Configuration]) -> dict[str, Configuration]:
-        """Lay sheets over what is given; devices without one have what is given."""
-        return {name: own[name].over(blank) if name in own else blank for name, blank in self.blank.items()}
+        """Lay sheets over what is given; devices without one are as on a blank paper."""
+        return {
+            name: own[name].over(self.under[name]) if name in own else blank
+            for name, blank in self.blank.items()
+        }
+
+    @cached_property
+    def full_paper(self) -> dict[str, Sheet]:
+        """The sheets of a paper that is the model answer."""
+        if self.before is None:
+            return dict(self.answer)
+        return {
+            name: Sheet(model, (), 0, write_sheet(model))
+            for name, model in self.model.items()
+            if model != self.blank[name]
+        }
+
+    @cached_property
+    def expected(self) -> dict[str, Expected]:
+        """The pings and service checks by the ids of their criteria: ``ping:ID`` and ``check:ID``."""
+        return {f"ping:{p.id}": p for p in self.pings} | {f"check:{s.id}": s for s in self.services}
+
+    @property
+    def answered(self) -> bool:
+        """Whether the file holds a model answer: a learner's edition does not."""
+        return any(stage.answer for stage in self.stages)
+
+
+def forwards(device: Device, configuration: Configuration) -> bool:
+    """Say whether a device forwards packets: as its sheet says, else as its kind does."""
+    said = configuration.one(Forwarding)
+    return said.statement.on if said else device.forwards

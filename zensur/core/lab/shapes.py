@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from difflib import get_close_matches
 from typing import Any
 
@@ -10,15 +10,22 @@ import yaml
 
 from .nodes import LabError
 
+_NOTHING = ("", "~", "null")
+
+
+Schema = dict[str, Any]
+"""A JSON Schema (2020-12) or a part of one."""
+
 
 @dataclass(slots=True)
 class At:
-    """A place in the lab file, and the list of what is wrong with the file."""
+    """A place in the lab file, the list of what is wrong with the file, and where each place was found."""
 
     place: str
     line: int
     column: int
     errors: list[LabError]
+    nodes: dict[str, yaml.Node] = field(default_factory=dict)
 
     def fail(self, message: str) -> None:
         """Report what is wrong at this place."""
@@ -28,7 +35,7 @@ class At:
         """Go to a place inside this one."""
         dot = "" if step.startswith("[") or not self.place else "."
         mark = node.start_mark
-        return At(f"{self.place}{dot}{step}", mark.line + 1, mark.column + 1, self.errors)
+        return At(f"{self.place}{dot}{step}", mark.line + 1, mark.column + 1, self.errors, self.nodes)
 
 
 @dataclass(slots=True)
@@ -51,6 +58,14 @@ class Shape:
         """Read the node; None, and an error reported, where it has another shape."""
         raise NotImplementedError
 
+    def schema(self) -> Schema:
+        """Return the shape as JSON Schema, for editors and other readers."""
+        raise NotImplementedError
+
+    def usage(self) -> str:
+        """Say in a word or two what is wanted, as the reference prints it."""
+        raise NotImplementedError
+
 
 class Text(Shape):
     """A text, of a pattern where one is given; ``what`` says in the error what is wanted."""
@@ -66,6 +81,19 @@ class Text(Shape):
             return at.fail(f"{node.value[:60]!r} is not {self.what}.")
         return Found(node.value, at)
 
+    def schema(self) -> Schema:
+        """Scalars are text, whatever YAML would make of them: an editor may see a number or a truth value."""
+        if self.pattern.pattern:
+            return {
+                "type": ["string", "integer", "number", "boolean", "null"],
+                "pattern": f"^({self.pattern.pattern})$",
+            }
+        return {"type": ["string", "integer", "number", "boolean", "null"]}
+
+    def usage(self) -> str:
+        """Say what is wanted."""
+        return self.what
+
 
 class Choice(Shape):
     """One of some words."""
@@ -79,6 +107,15 @@ class Choice(Shape):
             return Found(node.value, at)
         found = node.value[:60] if isinstance(node, yaml.ScalarNode) else f"a {_kind(node)}"
         return at.fail(f"{found} is not known here: {', '.join(self.words)}.")
+
+    def schema(self) -> Schema:
+        """Return the words; a number among them is one for YAML, too."""
+        numbers = [int(w) for w in self.words if w.isdecimal()]
+        return {"enum": [*self.words, *numbers]}
+
+    def usage(self) -> str:
+        """List the words."""
+        return " | ".join(self.words)
 
 
 class Number(Shape):
@@ -97,6 +134,14 @@ class Number(Shape):
             )
         return Found(int(node.value) if self.whole else float(node.value), at)
 
+    def schema(self) -> Schema:
+        """Return the bounds."""
+        return {"type": "integer" if self.whole else "number", "minimum": self.low, "maximum": self.high}
+
+    def usage(self) -> str:
+        """Say what is wanted."""
+        return "a whole number" if self.whole else "a number"
+
 
 class Truth(Shape):
     """true or false."""
@@ -107,6 +152,14 @@ class Truth(Shape):
             return Found(node.value.lower() == "true", at)
         return at.fail("true or false is wanted here.")
 
+    def schema(self) -> Schema:
+        """Return a truth value."""
+        return {"type": "boolean"}
+
+    def usage(self) -> str:
+        """Say what is wanted."""
+        return "true | false"
+
 
 class Many(Shape):
     """A list."""
@@ -116,10 +169,21 @@ class Many(Shape):
 
     def read(self, node: yaml.Node, at: At) -> Found | None:
         """Read every entry that has the shape."""
+        if isinstance(node, yaml.ScalarNode) and node.value in _NOTHING:
+            return Found([], at)
         if not isinstance(node, yaml.SequenceNode):
             return at.fail(f"A list is wanted here, not a {_kind(node)}.")
+        at.nodes.update({at.inside(f"[{i}]", n).place: n for i, n in enumerate(node.value)})
         entries = [self.shape.read(n, at.inside(f"[{i}]", n)) for i, n in enumerate(node.value)]
         return Found([e for e in entries if e is not None], at)
+
+    def schema(self) -> Schema:
+        """Return a list."""
+        return {"type": ["array", "null"], "items": self.shape.schema()}
+
+    def usage(self) -> str:
+        """Say what is wanted."""
+        return f"a list: {self.shape.usage()}"
 
 
 class Named(Shape):
@@ -133,15 +197,33 @@ class Named(Shape):
         pairs = _pairs(node, at)
         if pairs is None:
             return None
+        at.nodes.update({at.inside(key, where).place: value for key, (where, value) in pairs.items()})
         found = {key: self.shape.read(value, at.inside(key, where)) for key, (where, value) in pairs.items()}
         return Found({k: v for k, v in found.items() if v is not None}, at)
+
+    def schema(self) -> Schema:
+        """Return a map with keys of any name."""
+        return {"type": ["object", "null"], "additionalProperties": self.shape.schema()}
+
+    def usage(self) -> str:
+        """Say what is wanted."""
+        return f"by name: {self.shape.usage()}"
+
+
+@dataclass(frozen=True, slots=True)
+class Key:
+    """A key of a record: its shape, what it is for, and whether it has to be there."""
+
+    shape: Shape
+    about: str
+    required: bool = False
 
 
 class Record(Shape):
     """A map with known keys; any other key is an error with a suggestion."""
 
-    def __init__(self, fields: Mapping[str, Shape], required: tuple[str, ...] = ()) -> None:
-        self.fields, self.required = fields, required
+    def __init__(self, keys: Mapping[str, Key], what: str = "keys with values") -> None:
+        self.keys, self.what = keys, what
 
     def read(self, node: yaml.Node, at: At) -> Found | None:
         """Read the keys; missing and unknown ones are reported."""
@@ -149,18 +231,34 @@ class Record(Shape):
         if pairs is None:
             return None
         found: dict[str, Found] = {}
-        for key, (where, value) in pairs.items():
-            shape = self.fields.get(key)
-            if shape is None:
-                near = get_close_matches(key[:40], self.fields, 1, 0.6)
-                hint = f"Did you mean {near[0]}?" if near else f"Known are {', '.join(self.fields)}."
-                at.inside(key[:40], where).fail(f"This key is not known. {hint}")
-            elif (entry := shape.read(value, at.inside(key, where))) is not None:
-                found[key] = entry
-        missing = [key for key in self.required if key not in pairs]
-        for key in missing:
-            at.fail(f"The key {key} is missing here.")
+        for name, (where, value) in pairs.items():
+            key = self.keys.get(name)
+            if key is None:
+                near = get_close_matches(name[:40], self.keys, 1, 0.6)
+                hint = f"Did you mean {near[0]}?" if near else f"Known are {', '.join(self.keys)}."
+                at.inside(name[:40], where).fail(f"This key is not known. {hint}")
+            else:
+                at.nodes[at.inside(name, where).place] = value
+                if (entry := key.shape.read(value, at.inside(name, where))) is not None:
+                    found[name] = entry
+        missing = [name for name, key in self.keys.items() if key.required and name not in pairs]
+        for name in missing:
+            at.fail(f"The key {name} is missing here.")
         return Found(found, at) if not missing else None
+
+    def schema(self) -> Schema:
+        """Return an object that has these keys and no others."""
+        required = [name for name, key in self.keys.items() if key.required]
+        return {
+            "type": "object",
+            "properties": {n: {**k.shape.schema(), "description": k.about} for n, k in self.keys.items()},
+            **({"required": required} if required else {}),
+            "additionalProperties": False,
+        }
+
+    def usage(self) -> str:
+        """Say what is wanted."""
+        return self.what
 
 
 class Either(Shape):
@@ -173,9 +271,17 @@ class Either(Shape):
         """Read the node by what it is."""
         return (self.text if isinstance(node, yaml.ScalarNode) else self.other).read(node, at)
 
+    def schema(self) -> Schema:
+        """Return both."""
+        return {"anyOf": [self.text.schema(), self.other.schema()]}
+
+    def usage(self) -> str:
+        """Name both."""
+        return f"{self.text.usage()}, or {self.other.usage()}"
+
 
 def _pairs(node: yaml.Node, at: At) -> dict[str, tuple[yaml.Node, yaml.Node]] | None:
-    if isinstance(node, yaml.ScalarNode) and node.value in ("", "~", "null"):
+    if isinstance(node, yaml.ScalarNode) and node.value in _NOTHING:
         return {}
     if not isinstance(node, yaml.MappingNode):
         return at.fail(f"Keys with values are wanted here, not a {_kind(node)}.")

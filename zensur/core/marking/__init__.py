@@ -1,6 +1,7 @@
 """Marking: criteria, scores, and the few mistakes behind the lost marks."""
 
-from .lab_check import Finding, LabCheck, check_lab
+from .findings import Finding
+from .lab_check import LabCheck, check_lab, check_text
 from .mark import Marker
 from .result import Fault, Marked, Paper, Result
 from .scheme import tasks_of
@@ -16,5 +17,6 @@ __all__ = [
     "Paper",
     "Result",
     "check_lab",
+    "check_text",
     "tasks_of",
 ]

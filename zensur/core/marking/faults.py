@@ -54,8 +54,8 @@ def find_faults(
     repairs = _Repairs(judge, attempt, search.edits)
     needed, spare = range(len(edits)), range(len(edits), len(search.edits))
     for ident, criterion in lost.items():
-        if criterion.key == "ping":
-            search.needs[ident] = _explain(repairs, criterion.operand, needed, spare)
+        if criterion.is_run:
+            search.needs[ident] = _explain(repairs, criterion.id, needed, spare)
         else:
             search.needs[ident] = _subject(repairs, criterion, needed, spare)
     _look_back(search, repairs, lost, needed)
@@ -135,8 +135,8 @@ def _on_link(judge: Judge, devices: set[int]) -> set[str]:
 
 def _look_back(search: Search, repairs: _Repairs, lost: Mapping[str, Criterion], needed: range) -> None:
     for n in needed:
-        pings = [c for i, c in lost.items() if c.key == "ping" and n in search.needs[i]]
+        pings = [c for i, c in lost.items() if c.is_run and n in search.needs[i]]
         without = repairs.with_edits(m for m in needed if m != n) if pings else None
         search.only_back[n] = without is not None and all(
-            repairs.judge.run(c.operand, without).result.seen_as is not None for c in pings
+            repairs.judge.run(c.id, without).result.seen_as is not None for c in pings
         )

@@ -19,7 +19,7 @@ from ..sheet import (
     Where,
     write_destination,
 )
-from ..sim import Network, Run, Wiring, ending, run
+from ..sim import AnyRun, Checked, Network, Wiring, answered_by, dotted, ending, group_of, run_any
 from .effects import RouteClasses, arrangements, gateway_is_right
 from .result import Judged
 from .scheme import is_on
@@ -55,22 +55,24 @@ class Judge:
             "enabled": self._enabled,
             "route": self._route,
             "gateway": self._gateway,
-            "ping": self._ping,
+            "ping": self._run,
+            "check": self._run,
         }
-        self._pings = {ping.id: ping for ping in lab.pings}
 
     def attempt(self, configurations: Mapping[str, Configuration]) -> Attempt:
         """Compile configurations, one for every device."""
         return Attempt(configurations, Network.of_lab(self.lab, configurations, self.wiring))
 
     @cached_property
-    def model_runs(self) -> dict[str, Run]:
-        """The lab's pings on the model answer."""
-        return {ping: self.run(ping, self.model) for ping in self._pings}
+    def model_runs(self) -> dict[str, AnyRun]:
+        """The lab's pings and checks on the model answer, by the ids of their criteria."""
+        return {ident: self.run(ident, self.model) for ident in self.lab.expected}
 
-    def run(self, ping: str, attempt: Attempt) -> Run:
-        """Run one of the lab's pings on an attempt."""
-        return run(attempt.network, self.model.network, self._pings[ping])
+    def run(self, ident: str, attempt: Attempt) -> AnyRun:
+        """Run one of the lab's pings (``ping:ID``) or checks (``check:ID``) on an attempt."""
+        asked = self.lab.expected[ident]
+        group = group_of(asked, self.lab.expected.values())
+        return run_any(attempt.network, self.model.network, asked, group)
 
     def judge(self, criterion: Criterion, attempt: Attempt) -> Judged:
         """Compare one criterion."""
@@ -174,20 +176,16 @@ class Judge:
             _lines(shown),
         )
 
-    def _ping(self, criterion: Criterion, attempt: Attempt) -> Judged:
-        ran = self.run(criterion.operand, attempt)
+    def _run(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        ran = self.run(criterion.id, attempt)
         result = ran.result
-        found = result.outcome.value
-        if result.reason is not None:
-            found = f"{found}: {ending(attempt.network, result)}"
-        elif result.duplicates:
-            found = f"{found}, but an address on the way belongs to two devices"
         wheres: dict[Where, None] = {}
         for step in result.steps:
             route = step.decision.route
             if route is not None and route.static is not None and route.where is not None:
                 wheres[route.where] = None
-        return Judged(float(bool(ran.as_expected)), ran.expect or "", found, tuple(wheres))
+        fraction = 1.0 if ran.as_expected else 0.5 if ran.outcome_fits else 0.0
+        return Judged(fraction, ran.asked.expect, _came_of(attempt.network, ran), tuple(wheres))
 
     def as_it_should(self, ping: str, attempt: Attempt) -> bool:
         """Say whether a ping is as expected; one that a blank paper meets also has to end like the model's."""
@@ -199,6 +197,22 @@ class Judge:
         """Say whether a ping ends at the same device for the same reason as in the model answer."""
         mine, model = self.run(ping, attempt).result, self.model_runs[ping].result
         return (mine.reason, mine.by) == (model.reason, model.by)
+
+
+def _came_of(network: Network, ran: AnyRun) -> str:
+    """Say what came of a ping or check, and what is not right with an outcome that is."""
+    result = ran.result
+    if isinstance(ran, Checked):
+        found = f"{ran.outcome.value}: {ran.detail}"
+    elif result.reason is not None:
+        found = f"{result.outcome.value}: {ending(network, result)}"
+    else:
+        found = result.outcome.value
+    if result.duplicates:
+        found = f"{found}, but an address on the way belongs to two devices"
+    elif not ran.seen_as_fits and ran.outcome_fits and result.seen_as is not None:
+        found = f"{found}, but {answered_by(network, result)} sees it as {dotted(result.seen_as)}"
+    return found
 
 
 def _no_route(dest: Prefix) -> str:

@@ -1,116 +1,175 @@
 """Proves a lab before anyone sits it: the model answer is complete, every expectation holds on it."""
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 
-from ..lab import Lab, check_sheet
+from ..lab import Lab, LabError, Place, Places, probes, read_lab
 from ..sheet import Severity
-from ..sim import ending
+from ..sim import Checked, Run, dotted, ending
+from ..sim.targets import answered_by
+from .findings import Finding, Findings
+from .lab_rules import (
+    check_addresses,
+    check_counted,
+    check_links,
+    check_scheme,
+    check_sheets,
+    check_simulated,
+    check_variables,
+)
 from .mark import Marker
-from .result import Paper
-
-
-@dataclass(frozen=True, slots=True)
-class Finding:
-    """What is wrong in a lab: its severity, the place, a sentence, and what would mend it."""
-
-    severity: Severity
-    code: str
-    place: str
-    message: str
-    mend: str
+from .result import Paper, rounded
 
 
 @dataclass(frozen=True, slots=True)
 class LabCheck:
-    """The findings, and what the check counted."""
+    """The findings, and what the check counted over all stages.
+
+    ``pings`` and ``services`` are how many the lab lists, ``holding`` how many of both hold on the model
+    answer; ``blank`` is what a blank paper earns, ``out_of`` the lab's total; ``variants`` how many sets
+    of values were tried.
+    """
 
     findings: tuple[Finding, ...]
-    pings: int
-    holding: int
-    blank: float
-    out_of: float
+    pings: int = 0
+    services: int = 0
+    holding: int = 0
+    blank: float = 0.0
+    out_of: float = 0.0
+    variants: int = 1
 
     @property
     def errors(self) -> tuple[Finding, ...]:
         """The findings that have to be mended before the lab is sat."""
         return tuple(f for f in self.findings if f.severity is Severity.ERROR)
 
-
-def check_lab(lab: Lab) -> LabCheck:
-    """Check a lab that could be read."""
-    marker = Marker(lab)
-    blank = marker.mark(Paper("", {}))
-    pings = list(_pings(marker))
-    findings = [*_sheets(lab), *pings, *_duplicates(marker), *_blank(blank.score), *_full(marker)]
-    return LabCheck(
-        tuple(findings), len(lab.pings), len(lab.pings) - len(pings), blank.score, round(marker.out_of, 2)
-    )
+    @property
+    def notes(self) -> tuple[Finding, ...]:
+        """The findings that change nothing."""
+        return tuple(f for f in self.findings if f.severity is not Severity.ERROR)
 
 
-def _sheets(lab: Lab) -> Iterator[Finding]:
-    for key, sheets in (("given", lab.given), ("answer", lab.answer)):
-        for name, sheet in sheets.items():
-            for d in (*sheet.diagnostics, *check_sheet(sheet.configuration, lab.devices[name])):
-                yield Finding(
-                    d.severity, d.code, f"{key}.{name} line {d.line}", d.message, d.suggestion or ""
-                )
+def check_text(text: str) -> LabCheck:
+    """Check a lab file: as it is read, then with its variables at both ends and in a sample between."""
+    read = read_lab(text)
+    if read.lab is None:
+        return LabCheck(tuple(_unreadable(text, read.errors)))
+    tried = probes(read.lab.id, read.lab.variables)
+    checks = []
+    for values in tried:
+        with_values = read_lab(text, values)
+        if with_values.lab is None:
+            checks.append(LabCheck(tuple(_unreadable(text, with_values.errors))))
+        else:
+            checks.append(check_lab(with_values.lab, with_values.places))
+    first = checks[0]
+    more = list(_with_other_values(tried, checks))
+    return replace(first, findings=_in_order([*first.findings, *more]), variants=len(tried))
 
 
-def _pings(marker: Marker) -> Iterator[Finding]:
-    for number, ping in enumerate(marker.lab.pings):
-        ran = marker.judge.model_runs[ping.id]
-        if not ran.as_expected:
-            said = ending(marker.judge.model.network, ran.result)
-            yield Finding(
-                Severity.ERROR,
-                "expectation-fails",
-                f"pings[{number}]",
-                f"{ping.sender} to {ping.to} is to be {ping.expect}, and on the model answer it is "
-                f"{ran.result.outcome.value}: {said}.",
-                "Mend the model answer, or expect what it does.",
-            )
+def check_lab(lab: Lab, places: Places | None = None) -> LabCheck:
+    """Check a lab that could be read, stage by stage; ``places`` are those of its text."""
+    where = places or Places("", {})
+    found: list[Finding] = []
+    pings = services = holding = 0
+    blank = out_of = 0.0
+    for stage in lab.stages:
+        findings = Findings(stage, where)
+        marker = Marker(stage)
+        score = marker.mark(Paper("", {})).score
+        check_sheets(findings)
+        failing = _check_expectations(findings, marker)
+        check_addresses(findings, marker.judge.model.network)
+        _check_blank(findings, marker, score)
+        _check_full(findings, marker)
+        check_links(findings)
+        check_counted(findings)
+        check_simulated(findings)
+        check_scheme(findings)
+        if places is not None and stage.before is None:
+            check_variables(findings)
+        found += findings.found
+        pings, services = pings + len(stage.pings), services + len(stage.services)
+        holding += len(stage.expected) - failing
+        blank, out_of = blank + score, out_of + marker.out_of
+    return LabCheck(_in_order(found), pings, services, holding, rounded(blank), rounded(out_of))
 
 
-def _duplicates(marker: Marker) -> Iterator[Finding]:
+def _unreadable(text: str, errors: Iterable[LabError]) -> Iterator[Finding]:
+    lines = text.split("\n")
+    for error in errors:
+        line = lines[error.line - 1] if error.line <= len(lines) else ""
+        at = Place(error.line, error.column, max(error.column, len(line.rstrip())))
+        yield Finding(Severity.ERROR, "lab-file", error.place, error.message, "", at)
+
+
+def _in_order(findings: Iterable[Finding]) -> tuple[Finding, ...]:
+    """Put errors first, each kind in the order of the text; the same finding counts once."""
+    unique = list(dict.fromkeys(findings))
+    return tuple(sorted(unique, key=lambda f: (f.severity is not Severity.ERROR, f.at.line, f.at.column)))
+
+
+def _with_other_values(tried: list[dict[str, int]], checks: list[LabCheck]) -> Iterator[Finding]:
+    """Return the errors that only other values of the variables bring, with the values."""
+    known = {(f.code, f.place) for f in checks[0].findings}
+    for values, check in zip(tried[1:], checks[1:], strict=True):
+        said = ", ".join(f"{name} = {value}" for name, value in values.items())
+        for finding in check.errors:
+            if (finding.code, finding.place) not in known:
+                known.add((finding.code, finding.place))
+                yield replace(finding, message=f"With {said}: {finding.message}")
+
+
+def _check_expectations(findings: Findings, marker: Marker) -> int:
+    """Report pings and checks that do not end on the model answer as they should; returns how many."""
+    failing = 0
     network = marker.judge.model.network
-    holders: dict[tuple[int, int], str] = {}
-    for number, device in enumerate(network.devices):
-        for port in network.up_ports(number):
-            for address in port.addresses:
-                key = (network.wiring.cluster[port.port] if port.port >= 0 else -1 - number, address.address)
-                place = f"{device.name}:{port.name}"
-                if key in holders:
-                    yield Finding(
-                        Severity.ERROR,
-                        "duplicate-address",
-                        f"answer.{device.name}",
-                        f"{holders[key]} and {place} have the same address in one network.",
-                        "Give one of them another address.",
-                    )
-                holders[key] = place
+    for key, listed in (("ping", marker.lab.pings), ("check", marker.lab.services)):
+        for number, asked in enumerate(listed):
+            ran = marker.judge.model_runs[f"{key}:{asked.id}"]
+            if ran.as_expected:
+                continue
+            failing += 1
+            if isinstance(ran, Checked):
+                said = f"{ran.outcome.value}: {ran.detail}"
+                what = ran.asked.open or f"the name {ran.asked.resolve}"
+            else:
+                said = f"{ran.result.outcome.value}: {ending(network, ran.result)}"
+                what = ran.asked.to if isinstance(ran, Run) else ""
+            if ran.outcome_fits and ran.result.seen_as is not None:
+                said = f"{answered_by(network, ran.result)} sees it as {dotted(ran.result.seen_as)}"
+            findings.error(
+                "expectation-fails", f"{'pings' if key == 'ping' else 'services'}[{number}]",
+                f"{asked.sender} to {what} is to be {asked.expect}, and on the model answer it is {said}.",
+                "Mend the model answer, or expect what it does.",
+            )  # fmt: skip
+    return failing
 
 
-def _blank(score: float) -> Iterator[Finding]:
+def _check_blank(findings: Findings, marker: Marker, score: float) -> None:
+    """Report a blank paper that earns marks, and criteria that it meets already."""
     if score:
-        yield Finding(
-            Severity.ERROR,
-            "blank-paper-scores",
-            "scheme",
-            f"A blank paper earns {score:g} marks.",
-            "Ask for something that is not given.",
-        )
+        findings.error(
+            "blank-paper-scores", "scheme", f"A blank paper earns {score:g} marks.", "Ask for something that is not given."
+        )  # fmt: skip
+    guarded = marker.guarded
+    if guarded:
+        some = ", ".join(guarded[:5]) + (f" and {len(guarded) - 5} more" if len(guarded) > 5 else "")
+        findings.note(
+            "guarded-criterion", "scheme",
+            f"What is given meets {some} already: {'they count' if len(guarded) > 1 else 'it counts'} only once the "
+            "learner's device has met something else.",
+        )  # fmt: skip
 
 
-def _full(marker: Marker) -> Iterator[Finding]:
-    full = marker.mark(Paper("", marker.lab.answer))
+def _check_full(findings: Findings, marker: Marker) -> None:
+    """Report criteria that the model answer itself does not meet."""
+    full = marker.mark(Paper("", marker.lab.full_paper))
     for criterion in full.criteria:
-        if criterion.fraction < 1 and not criterion.id.startswith("ping:"):
-            yield Finding(
-                Severity.ERROR,
-                "model-answer-misses",
-                criterion.id,
+        if criterion.fraction < 1 and criterion.id.split("#")[0] not in marker.lab.expected:
+            findings.error(
+                "model-answer-misses", f"answer.{criterion.device}" if criterion.device else "scheme",
                 f"The model answer itself does not meet {criterion.id}: required {criterion.judged.required}, "
                 f"found {criterion.judged.found}.",
                 "Complete the model answer, or leave the criterion out.",
-            )
+            )  # fmt: skip

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from functools import cached_property
 
-from ..lab import Criterion, Lab, check_sheet
+from ..lab import Criterion, Expected, Lab, review_sheet
 from ..sheet import AnyItem, Diagnostic
 from ..sim import row
 from .differences import Edit
@@ -31,6 +31,11 @@ class Marker:
     def _blank(self) -> dict[str, float]:
         """What a blank paper would earn of each criterion."""
         return {i: self.judge.judge(c, self.judge.blank).fraction for i, _, c in self.criteria}
+
+    @property
+    def guarded(self) -> list[str]:
+        """The ids of the criteria that a blank paper meets."""
+        return [ident for ident, fraction in self._blank.items() if fraction]
 
     @cached_property
     def _on_model_journey(self) -> dict[str, frozenset[str]]:
@@ -90,12 +95,14 @@ class Marker:
             tuple(marked),
             tuple(faults),
             tuple(self._diagnostics(paper)),
-            tuple(
-                {"id": ping, **row(attempt.network, self.judge.run(ping, attempt))}
-                for ping in self.judge.model_runs
-            ),
+            tuple(self._rows(self.lab.pings, "ping", attempt)),
+            tuple(self._rows(self.lab.services, "check", attempt)),
             paper.remarks,
         )
+
+    def _rows(self, asked: Iterable[Expected], key: str, attempt: Attempt) -> Iterable[dict[str, object]]:
+        for one in asked:
+            yield {"id": one.id, **row(attempt.network, self.judge.run(f"{key}:{one.id}", attempt))}
 
     def _guard(
         self, paper: Paper, attempt: Attempt, earned: dict[str, float]
@@ -107,7 +114,7 @@ class Marker:
         untouched: set[str] = set()
         unguarded: dict[str, list[str]] = {}
         for ident, _, criterion in self.criteria:
-            if criterion.key != "ping" and self._blank[ident] == 0:
+            if not criterion.is_run and self._blank[ident] == 0:
                 unguarded.setdefault(criterion.device, []).append(ident)
         before = dict(earned)
         notes: dict[str, str] = {}
@@ -115,15 +122,15 @@ class Marker:
             free = self._blank[ident]
             if not free or not earned[ident]:
                 continue
-            on_ping = criterion.key == "ping"
-            devices = self._on_model_journey[criterion.operand] if on_ping else {criterion.device}
+            on_ping = criterion.is_run
+            devices = self._on_model_journey[criterion.id] if on_ping else {criterion.device}
             own = [i for d in devices for i in unguarded.get(d, [])]
             done = (
                 any(before[i] > 0 for i in own)
                 if own
                 else any(d in paper.sheets and paper.sheets[d].configuration.items for d in devices)
             )
-            if on_ping and done and not self.judge.ends_like_the_model(criterion.operand, attempt):
+            if on_ping and done and not self.judge.ends_like_the_model(criterion.id, attempt):
                 notes[ident] = "It fails, but elsewhere or for another reason than it should."
                 earned[ident] = 0.0
             elif not done:
@@ -148,7 +155,7 @@ class Marker:
             edit = search.edits[n]
             slip = name_slip(Case(edit, self.judge, attempt, search.only_back.get(n, False)))
             file = edit.where.file if edit.where else paper.files.get(edit.device)
-            pings = tuple(i for i, c in lost.items() if c.key == "ping" and n in search.needs[i])
+            pings = tuple(i for i, c in lost.items() if c.is_run and n in search.needs[i])
             found[n] = Fault(
                 number,
                 slip.keyword,
@@ -181,11 +188,11 @@ class Marker:
             needs = search.needs.get(ident, ())
             if needs:
                 behind[ident] = named[needs[0]].id
-                if criterion.key != "ping":
+                if not criterion.is_run:
                     direct[needs[0]] += criterion.marks * (1 - earned[ident])
         carried: set[str] = set()
         for ident, _, criterion in self.criteria:
-            needs = search.needs.get(ident, ()) if criterion.key == "ping" else ()
+            needs = search.needs.get(ident, ()) if criterion.is_run else ()
             unpaid = [n for n in needs if not direct[n]]
             if unpaid:  # nothing asks for the statement itself: its first consequence is what it costs
                 direct[unpaid[0]] = criterion.marks
@@ -194,7 +201,7 @@ class Marker:
                     named[n] = replace(
                         named[n], consequences=tuple(c for c in named[n].consequences if c != ident)
                     )
-            elif needs and self._earned_on_the_way(criterion.operand, earned):
+            elif needs and self._earned_on_the_way(criterion.id, earned):
                 carried.add(ident)
             elif needs and self.lab.scheme.carry_forward:
                 notes[ident] = "Not carried: less than half was done on a device that it passes."
@@ -219,7 +226,7 @@ class Marker:
         """Whether every device on the model's journey earned half of its unguarded criteria directly."""
         shares: dict[str, list[tuple[float, float]]] = {}
         for ident, _, criterion in self.criteria:
-            on_way = criterion.key != "ping" and criterion.device in self._on_model_journey[ping]
+            on_way = not criterion.is_run and criterion.device in self._on_model_journey[ping]
             if on_way and self._blank[ident] == 0:
                 shares.setdefault(criterion.device, []).append((criterion.marks, earned[ident]))
         return bool(shares) and all(
@@ -229,8 +236,7 @@ class Marker:
     def _diagnostics(self, paper: Paper) -> Iterable[tuple[str, str, Diagnostic]]:
         for name, sheet in paper.sheets.items():
             file = paper.files.get(name, "")
-            topology = check_sheet(sheet.configuration, self.lab.devices[name])
-            for diagnostic in (*sheet.diagnostics, *topology):
+            for diagnostic in review_sheet(sheet, self.lab, name):
                 yield name, file, diagnostic
 
 

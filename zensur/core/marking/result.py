@@ -80,6 +80,7 @@ class Result:
     faults: tuple[Fault, ...]
     diagnostics: tuple[tuple[str, str, Diagnostic], ...]
     pings: tuple[dict[str, Any], ...]
+    services: tuple[dict[str, Any], ...] = ()
     remarks: tuple[str, ...] = ()
 
     def json(self) -> dict[str, Any]:
@@ -104,7 +105,7 @@ class Result:
                 for device, file, d in self.diagnostics
             ],
             "pings": list(self.pings),
-            "services": [],
+            "services": list(self.services),
             "remarks": list(self.remarks),
         }
 

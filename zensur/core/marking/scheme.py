@@ -6,7 +6,7 @@ from ipaddress import IPv4Network
 from ..lab import Criterion, Device, Lab, Task
 from ..sheet import Block, Configuration, Gateway, OnPort, Route, Switched
 
-MARKS = {"address": 2.0, "enabled": 1.0, "route": 2.0, "gateway": 1.0, "ping": 1.0}
+MARKS = {"address": 2.0, "enabled": 1.0, "route": 2.0, "gateway": 1.0, "ping": 1.0, "check": 1.0}
 """Marks of a derived criterion."""
 
 
@@ -26,6 +26,7 @@ def tasks_of(lab: Lab) -> tuple[Task, ...]:
         Task("Gateways", tuple(c for device in lab.devices.values() for c in _gateways(lab, device)))
     )
     tasks.append(Task("Pings", tuple(Criterion("ping", "", p.id, MARKS["ping"]) for p in lab.pings)))
+    tasks.append(Task("Services", tuple(Criterion("check", "", s.id, MARKS["check"]) for s in lab.services)))
     return tuple(task for task in tasks if task.criteria)
 
 
@@ -40,7 +41,7 @@ def is_on(configuration: Configuration, block: Block, device: Device) -> bool:
 
 
 def _ports(lab: Lab, device: Device) -> Iterator[Criterion]:
-    model, blank = lab.model[device.name], lab.blank[device.name]
+    model, blank = lab.model[device.name], lab.base[device.name]
     for block in (*model.blocks("port"), *model.blocks("loopback")):
         required, given = ({i.statement for i in c.all(OnPort, block)} for c in (model, blank))
         if required and required != given:
@@ -51,7 +52,7 @@ def _ports(lab: Lab, device: Device) -> Iterator[Criterion]:
 
 
 def _routes(lab: Lab, device: Device) -> Iterator[Criterion]:
-    given = {i.statement for i in lab.blank[device.name].all(Route)}
+    given = {i.statement for i in lab.base[device.name].all(Route)}
     seen: set[str] = set()
     for item in lab.model[device.name].all(Route):
         dest = item.statement.dest
@@ -63,7 +64,7 @@ def _routes(lab: Lab, device: Device) -> Iterator[Criterion]:
 def _gateways(lab: Lab, device: Device) -> Iterator[Criterion]:
     model, blank = (
         {i.statement for i in c[device.name].all(Gateway) if i.statement.address.version == 4}
-        for c in (lab.model, lab.blank)
+        for c in (lab.model, lab.base)
     )
     if model and model != blank and not device.forwards:
         yield Criterion("gateway", device.name, "", MARKS["gateway"])

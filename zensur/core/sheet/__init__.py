@@ -1,25 +1,42 @@
 """The device language: statements, reader, writer and diagnostics, and the configuration they fill."""
 
 from .configuration import AnyItem, Block, Configuration, Item, Where
-from .diagnostics import Diagnostic, Severity
-from .grammar import DEFAULT_V4, Masked, write_destination
-from .reader import Sheet, read_sheet
-from .statements import BLOCKS, STATEMENTS, About, Gateway, Name, OnPort, Open, Route, Statement, Switched
+from .diagnostics import Diagnostic, Mend, Severity
+from .operands import DEFAULT_V4, DEFAULT_V6, Endpoint, Masked, write_destination
+from .reader import Sheet, devices_named, read_sheet, read_sheet_of, read_sheets
+from .statements import (
+    BLOCKS,
+    STATEMENTS,
+    About,
+    Forwarding,
+    Gateway,
+    Name,
+    OnPort,
+    Open,
+    Route,
+    Statement,
+    Switched,
+)
+from .vlans import VlanSet
 from .words import natural
 from .writer import write_sheet
 
 __all__ = [
     "BLOCKS",
     "DEFAULT_V4",
+    "DEFAULT_V6",
     "STATEMENTS",
     "About",
     "AnyItem",
     "Block",
     "Configuration",
     "Diagnostic",
+    "Endpoint",
+    "Forwarding",
     "Gateway",
     "Item",
     "Masked",
+    "Mend",
     "Name",
     "OnPort",
     "Open",
@@ -28,9 +45,13 @@ __all__ = [
     "Sheet",
     "Statement",
     "Switched",
+    "VlanSet",
     "Where",
+    "devices_named",
     "natural",
     "read_sheet",
+    "read_sheet_of",
+    "read_sheets",
     "write_destination",
     "write_sheet",
 ]

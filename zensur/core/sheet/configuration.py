@@ -1,17 +1,21 @@
 """The configuration of one device: the statements of its sheet, each with the line it came from."""
 
+import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Generic, TypeVar, cast
 
-from .statements import BLOCKS, STATEMENTS, TOP, Open, Statement
+from .statement import folded
+from .statements import BLOCKS, INSIDE, ORDER, BlockKind, Open, Statement
 from .words import natural
 
 S = TypeVar("S", bound=Statement, covariant=True)
-_RANK: dict[type[Statement], int] = {Open: 0} | {kind: n for n, kind in enumerate(STATEMENTS, 1)}
-_KIND = {TOP: 0} | {kind.word: n for n, kind in enumerate(BLOCKS, 1)}
-_AFTER_BLOCKS = len(BLOCKS) + 1
+_INSIDE: dict[type[Statement], int] = {Open: 0} | {kind: n for n, kind in enumerate(INSIDE, 1)}
+_TOP = {kind.word if isinstance(kind, BlockKind) else kind: n for n, kind in enumerate(ORDER)}
+_WHOLE = frozenset(kind.word for kind in BLOCKS if kind.whole)
+_NATURAL = ("port", "vlan")
+_SUB_PORT = re.compile(r"(.+)\.([0-9]+)\Z")
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,22 +28,49 @@ class Where:
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """The block a statement stands in. Names are compared without regard to case."""
+    """The block a statement stands in: its kind, its name (empty where it has none), its network instance.
+
+    Names are compared without regard to case.
+    """
 
     kind: str
     name: str
+    instance: str | None = None
 
     def header(self) -> str:
         """Write the header."""
-        return f"{self.kind} {self.name}"
-
-    def __eq__(self, other: object) -> bool:
-        return (
-            isinstance(other, Block) and self.kind == other.kind and self.name.lower() == other.name.lower()
+        return " ".join(
+            [
+                self.kind,
+                *([self.name] if self.name else []),
+                *(["in", self.instance] if self.instance else []),
+            ]
         )
 
+    @property
+    def sub_port_of(self) -> tuple[str, int] | None:
+        """The physical port and the VLAN of a tagged sub-port; None for any other block."""
+        found = _SUB_PORT.match(self.name) if self.kind == "port" else None
+        return (found[1], int(found[2])) if found else None
+
+    @property
+    def place(self) -> str:
+        """The place of the statements in it, as the table of statements calls it."""
+        return "sub-port" if self.sub_port_of else self.kind
+
+    @property
+    def port_name(self) -> str:
+        """How the port, loopback or VLAN interface is called elsewhere: VLAN 10's is ``vlan10``."""
+        return f"vlan{self.name}" if self.kind == "vlan" else self.name
+
+    def _key(self) -> tuple[str, str, str | None]:
+        return self.kind, self.name.lower(), folded(self.instance)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Block) and self._key() == other._key()
+
     def __hash__(self) -> int:
-        return hash((self.kind, self.name.lower()))
+        return hash(self._key())
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,12 +97,12 @@ AnyItem = Item[Statement]
 
 
 def _order(item: AnyItem, seen: dict[Block, int]) -> tuple[Any, ...]:
-    """Sort key: ports stand in natural order, all other blocks in the order of the sheet."""
-    rank, block = _RANK[type(item.statement)], item.block
+    """Sort key: ports and VLANs stand in natural order, all other blocks in the order of the sheet."""
+    block = item.block
     if block is None:
-        return (0 if rank == 1 else _AFTER_BLOCKS, (), rank)
-    place = natural(block.name) if block.kind == "port" else ((seen.setdefault(block, len(seen)), 0, ""),)
-    return (_KIND[block.kind], place, rank)
+        return (_TOP[type(item.statement)], (), 0)
+    place = natural(block.name) if block.kind in _NATURAL else ((seen.setdefault(block, len(seen)), 0, ""),)
+    return (_TOP[block.kind], place, _INSIDE[type(item.statement)])
 
 
 @dataclass(frozen=True)
@@ -115,6 +146,10 @@ class Configuration:
             i.block for i in self.items if i.block and i.block.kind == kind and isinstance(i.statement, Open)
         )
 
+    def everywhere(self, kind: type[S]) -> tuple[Item[S], ...]:
+        """Return every statement of one kind, in whatever block, in canonical order."""
+        return tuple(cast("Item[S]", item) for item in self.items if type(item.statement) is kind)
+
     def header(self, block: Block) -> Item[Open] | None:
         """Return the header of a block, or None."""
         return self.one(Open, block)
@@ -122,11 +157,37 @@ class Configuration:
     def over(self, given: "Configuration") -> "Configuration":
         """Lay this configuration over what is given: given statements first, own ones win their slots.
 
-        A header takes the line of the own sheet where it has one.
+        A list, pool, lease block or name block replaces a given one of the same name whole. A header
+        takes the line of the own sheet where it has one.
         """
         own = {item.slot: item for item in self.items}
-        kept = [own.pop(item.slot, item) for item in given.items]
+        replaced = {i.block for i in self.items if i.block and i.block.kind in _WHOLE}
+        kept = [own.pop(item.slot, item) for item in given.items if item.block not in replaced]
         return Configuration.of_items([*kept, *own.values()])
+
+    def named_by(self, words: str) -> list[AnyItem]:
+        """Return what the first words of a statement or header name; a header names its block.
+
+        A statement inside a block is named with its header before it, such as ``port p1 about``.
+        """
+        wanted = words.lower().split()
+        found: list[AnyItem] = []
+        for item in self.items:
+            header = item.block.header().lower().split() if item.block else []
+            opens = isinstance(item.statement, Open)
+            said = header if opens else [*header, *item.statement.text().lower().split()]
+            if said[: len(wanted)] == wanted and (opens or len(wanted) > len(header)):
+                found.append(item)
+        return found
+
+    def without(self, named: Iterable[str]) -> "Configuration":
+        """Return a copy without what first words name; a header takes its whole block with it."""
+        gone = [item for words in named for item in self.named_by(words)]
+        if not gone:
+            return self
+        blocks = {item.block for item in gone if isinstance(item.statement, Open)}
+        slots = {item.slot for item in gone}
+        return Configuration.of_items(i for i in self.items if i.slot not in slots and i.block not in blocks)
 
     def changed(self, remove: Iterable[AnyItem], add: Iterable[AnyItem]) -> "Configuration":
         """Return a copy with items taken away and others added, which win their slots.
@@ -146,7 +207,7 @@ class Configuration:
     def renamed(self, names: Mapping[Block, str]) -> "Configuration":
         """Return a copy in which blocks have other names."""
         return Configuration.of_items(
-            Item(Block(i.block.kind, names[i.block]), i.statement, i.where)
+            Item(replace(i.block, name=names[i.block]), i.statement, i.where)
             if i.block and i.block in names
             else i
             for i in self.items

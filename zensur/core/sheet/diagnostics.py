@@ -15,6 +15,19 @@ class Severity(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
+class Mend:
+    """An edit that mends: ``text`` takes the place of the columns from ``column`` to ``end`` of a line.
+
+    Columns count from 1, both included; ``end`` is ``column - 1`` where the text is only put in.
+    """
+
+    line: int
+    column: int
+    end: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Diagnostic:
     """One remark. ``line``, ``column`` and ``end`` count from 1; ``end`` is the last column meant."""
 
@@ -25,6 +38,7 @@ class Diagnostic:
     end: int
     message: str
     suggestion: str | None = None
+    mend: Mend | None = None
 
 
 class Remarks:
@@ -45,3 +59,10 @@ class Remarks:
             self.more += 1
         else:
             self.kept.append(diagnostic)
+
+    def put_first(self, diagnostic: Diagnostic) -> None:
+        """Keep a diagnostic before all others."""
+        if self.full:
+            self.more += 1
+            del self.kept[-1]
+        self.kept.insert(0, diagnostic)

@@ -9,12 +9,17 @@ from ..addresses import BadValue, looks_like_address
 
 _WORD = re.compile(r"[^ \t\r]+")
 _NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9._/-]{0,31}\Z", re.ASCII)
+_LABEL = re.compile(r"[A-Za-z0-9_]([A-Za-z0-9_-]{0,61}[A-Za-z0-9_])?\Z", re.ASCII)
 RESERVED = frozenset("any default to as from via out in shared discard mask wildcard all on off".split())
 
 _TRADE = {
     "interface": "port", "hostname": "name", "description": "about", "netmask": "mask", "enabled": "on",
     "up": "on", "disabled": "off", "down": "off", "metric": "preference", "dev": "out", "blackhole": "discard",
-    "inet": "address", "ip": "address", "nexthop": "via", "next-hop": "via",
+    "inet": "address", "ip": "address", "nexthop": "via", "next-hop": "via", "nameserver": "resolver",
+    "nat": "translate", "source-nat": "translate", "overload": "shared", "masquerade": "shared", "vrf": "instance",
+    "clock": "clocking", "bandwidth": "clocking", "null": "discard", "vlan-id": "access", "tagged": "trunk",
+    "untagged": "native", "allow": "permit", "reject": "deny", "lease-time": "duration", "dns-server": "resolver",
+    "helper": "relay", "inside": "internal", "outside": "external", "through": "via", "listen": "service",
 }  # fmt: skip
 """Words of the trade that are not words of this language, with ours."""
 
@@ -39,6 +44,7 @@ class Line:
         self.text = text[: _comment(text)].rstrip(" \t\r")
         self.words = [Word(m.group(), m.start() + 1) for m in _WORD.finditer(self.text)]
         self.at = 0
+        self.warnings: list[tuple[BadValue, int]] = []
         self.hints = True
         """Whether suggestions are still wanted: looking for them takes most of the time of a bad line."""
 
@@ -62,6 +68,15 @@ class Line:
             raise BadValue("missing-word", f"{what} is missing at the end of the line.")
         self.at += 1
         return self.words[self.at - 1].text
+
+    def warn(self, bad: BadValue) -> None:
+        """Remember what is not quite right with the word taken last, and yet is read."""
+        self.warnings.append((bad, self.at - 1))
+
+    def restart(self) -> None:
+        """Begin again with the first word."""
+        self.at = 0
+        self.warnings.clear()
 
     def take_rest(self) -> str:
         """Take all that is left of the line as it was typed, without quotes around the whole."""
@@ -135,6 +150,23 @@ def check_name(text: str) -> str:
             "and has at most 32 characters.",
         )
     return text
+
+
+def check_domain(text: str) -> str:
+    """Return ``text`` where it may be a name of the domain name system (RFC 1035, 2.3.1); raises :class:`BadValue`.
+
+    A final dot says nothing and is left out.
+    """
+    name = text.removesuffix(".")
+    if looks_like_address(name):
+        raise BadValue("name-is-address", f"A name is wanted here, and {text} reads as an address.")
+    if len(name) > 253 or not all(_LABEL.match(label) for label in name.split(".")):
+        raise BadValue(
+            "bad-name",
+            f"{text[:40]} is no name to look up: letters, digits and - in parts divided by dots, such as "
+            "page.example.",
+        )
+    return name
 
 
 def nearest(word: str, known: Iterable[str], line: "Line") -> str | None:

@@ -7,15 +7,19 @@ To follow a packet, read :mod:`ping`, then :mod:`packets`, :mod:`network` (what 
 from .decisions import Decision, Verb
 from .device import dotted
 from .ending import ending
-from .expectations import Run, row, rows, run, target
+from .expectations import AnyRun, Run, group_of, row, rows, run, run_any
 from .journey import Leg, SheetLine, SwitchPassed, journey, neighbours_to_find
 from .network import Network
 from .packets import Carried, Reason, Step, carry
 from .ping import Ping, ping
+from .services import Checked, check_service
+from .targets import answered_by, target
 from .wiring import Wiring
 
 __all__ = [
+    "AnyRun",
     "Carried",
+    "Checked",
     "Decision",
     "Leg",
     "Network",
@@ -27,14 +31,18 @@ __all__ = [
     "SwitchPassed",
     "Verb",
     "Wiring",
+    "answered_by",
     "carry",
+    "check_service",
     "dotted",
     "ending",
+    "group_of",
     "journey",
     "neighbours_to_find",
     "ping",
     "row",
     "rows",
     "run",
+    "run_any",
     "target",
 ]

@@ -4,8 +4,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv4Interface, IPv4Network
 
-from ..lab import Device
+from ..lab import Device, forwards
 from ..sheet import Block, Configuration, Gateway, OnPort, Route, Switched, Where
+from ..sheet.statements import Clocking, Member
+from .serving import Serving, serving_of
 from .wiring import Wiring
 
 ALL = (1 << 32) - 1
@@ -40,6 +42,7 @@ class IpPort:
     where: Where | None
     addresses: tuple[PortAddress, ...]
     serial: bool = False
+    clocking: bool = False
 
     @property
     def is_loopback(self) -> bool:
@@ -82,6 +85,7 @@ class CompiledDevice:
     ports: tuple[IpPort, ...]
     statics: tuple[StaticRoute, ...]
     by_port: dict[int, IpPort]
+    serving: Serving
 
 
 def compile_device(wiring: Wiring, device: Device, configuration: Configuration) -> CompiledDevice:
@@ -99,11 +103,12 @@ def compile_device(wiring: Wiring, device: Device, configuration: Configuration)
     return CompiledDevice(
         number,
         device.name,
-        device.forwards,
+        forwards(device, configuration),
         wiring.is_switch[number],
         tuple(ports),
         tuple(_statics(configuration, device)),
         {p.port: p for p in ports if p.port >= 0},
+        serving_of(configuration),
     )
 
 
@@ -111,6 +116,7 @@ def _port(configuration: Configuration, block: Block, port: int, wiring: Wiring,
     switched = configuration.one(Switched, block)
     header = configuration.header(block)
     found = [(i.statement.interface, i.where) for i in configuration.all(OnPort, block)]
+    member = configuration.one(Member, block) is not None  # other instances are not simulated yet
     carries = port >= 0 and wiring.is_switch[wiring.port_device[port]]
     return IpPort(
         wiring.port_name[port] if port >= 0 else block.name,
@@ -120,16 +126,17 @@ def _port(configuration: Configuration, block: Block, port: int, wiring: Wiring,
         tuple(
             PortAddress(int(interface.ip), interface.network.prefixlen, where)
             for interface, where in found
-            if isinstance(interface, IPv4Interface) and not carries
+            if isinstance(interface, IPv4Interface) and not carries and not member
         ),
         port >= 0 and wiring.serial[port],
+        configuration.one(Clocking, block) is not None,
     )
 
 
 def _statics(configuration: Configuration, device: Device) -> Iterator[StaticRoute]:
     for order, item in enumerate(configuration.all(Route)):
         route, dest = item.statement, item.statement.dest
-        if isinstance(dest, IPv4Network):
+        if isinstance(dest, IPv4Network) and route.instance is None:
             yield StaticRoute(
                 order,
                 int(dest.network_address),
@@ -141,9 +148,9 @@ def _statics(configuration: Configuration, device: Device) -> Iterator[StaticRou
                 item.where,
                 route.text(),
             )
-    for gate in () if device.forwards else configuration.all(Gateway):
+    for gate in () if forwards(device, configuration) else configuration.all(Gateway):
         address, port = gate.statement.address, gate.statement.port
-        if isinstance(address, IPv4Address):
+        if isinstance(address, IPv4Address) and gate.statement.instance is None:
             yield StaticRoute(
                 -1, 0, 0, int(address), port.lower() if port else None, 20, "gateway", gate.where, gate.text()
             )

@@ -34,6 +34,7 @@ class Network:
         self.wiring = wiring
         self.devices = devices
         self.on = [False] * len(wiring.peer)
+        self.clocking = [False] * len(wiring.peer)
         for device in devices:
             self._switch(device)
         self._known = [_Known() for _ in devices]
@@ -59,10 +60,10 @@ class Network:
         other.devices[number] = compile_device(
             wiring, wiring.lab.devices[wiring.names[number]], configuration
         )
-        other.on = list(self.on)
+        other.on, other.clocking = list(self.on), list(self.clocking)
         other._switch(other.devices[number])
         ports = wiring.ports_of[number].values()
-        turned = [p for p in ports if other.on[p] != self.on[p]]
+        turned = [p for p in ports if other.link_up(p) != self.link_up(p) or other.on[p] != self.on[p]]
         changed = {number} | {wiring.port_device[wiring.peer[p]] for p in turned if wiring.peer[p] >= 0}
         other._known = list(self._known)
         for affected in frozenset().union(*(wiring.touching[c] for c in changed)):
@@ -80,18 +81,19 @@ class Network:
         for port in device.ports:
             if port.port >= 0:
                 self.on[port.port] = port.on
+                self.clocking[port.port] = port.clocking
 
     def is_up(self, port: IpPort) -> bool:
         """Whether a port or loopback is up."""
         return port.on if port.is_loopback else self.link_up(port.port)
 
     def link_up(self, port: int) -> bool:
-        """Whether a physical port is on, linked, and the far end is on."""
-        peer = self.wiring.peer[port]
-        return peer >= 0 and self.on[port] and self.on[peer]
+        """Whether a physical port is on, linked, the far end is on, and the clock is given where one has to be."""
+        peer, clock = self.wiring.peer[port], self.wiring.clock[port]
+        return peer >= 0 and self.on[port] and self.on[peer] and (clock < 0 or self.clocking[clock])
 
     def why_down(self, port: IpPort) -> str | None:
-        """Say why a port is down: off, not linked, far end off; None where it is up."""
+        """Say why a port is down: off, not linked, far end off, no clock; None where it is up."""
         if not port.on:
             return "off"
         if port.is_loopback:
@@ -99,7 +101,9 @@ class Network:
         peer = self.wiring.peer[port.port]
         if peer < 0:
             return "not linked"
-        return None if self.on[peer] else "far end off"
+        if not self.on[peer]:
+            return "far end off"
+        return None if self.link_up(port.port) else "no clock"
 
     def up_ports(self, device: int) -> list[IpPort]:
         """Return the device's ports and loopbacks that are up, loopbacks last."""

@@ -6,7 +6,8 @@ from ..lab import Kind, Lab, Medium
 class Wiring:
     """Devices and physical ports of a lab, numbered in the order of the lab file.
 
-    ``peer[p]`` is the port at the other end of the link, -1 where there is none. Ports of one
+    ``peer[p]`` is the port at the other end of the link, -1 where there is none; ``clock[p]`` the port
+    that has to give the link its clock, -1 where none has to. Ports of one
     ``cluster`` might reach one another over links and switches if all of them were up.
     """
 
@@ -28,10 +29,13 @@ class Wiring:
                 self.serial.append(port.medium is Medium.SERIAL)
             self.ports_of.append(own)
         self.peer = [-1] * len(self.port_device)
+        self.clock = [-1] * len(self.port_device)
         for link in lab.links:
             a = self.ports_of[self.device[link.a.device.lower()]][link.a.port.lower()]
             b = self.ports_of[self.device[link.b.device.lower()]][link.b.port.lower()]
             self.peer[a], self.peer[b] = b, a
+            if link.clock is not None:
+                self.clock[a] = self.clock[b] = a if link.clock == link.a else b
         self.cluster = self._clusters()
         self.in_cluster: dict[int, list[int]] = {}
         for number, cluster in enumerate(self.cluster):

@@ -1,30 +1,50 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { inWords } from "../../design/words";
+import { count, inWords } from "../../design/words";
 
-/** What the lab check says: a heading with the result, each finding with its place and mend. */
+/** What the lab check says: a heading with the result, each finding with its place; and what is given out. */
 export function Findings({ lab }: { lab: Schemas["LabView"] }) {
-  const { findings, holding, pings } = lab.check;
-  const told = findings.length === 1 ? "one finding" : `${inWords(findings.length)} findings`;
+  const { findings, holding, pings, services } = lab.check;
+  const errors = findings.filter((f) => f.severity === "error");
+  const notes = findings.filter((f) => f.severity !== "error");
+  const all = pings + services;
+  const told = errors.length === 0 ? "nothing to mend" : `${inWords(errors.length)} to mend`;
   return (
     <section>
       <h2>Lab check: {told}</h2>
-      {findings.map((finding, n) => (
+      {errors.map((finding, n) => (
         <div className="entry" key={n}>
           <p>
             <b>{finding.message}</b> {finding.mend}
           </p>
           <p className="soft">
-            {finding.severity}, <code>{finding.place}</code>
+            <code>{finding.place}</code>
           </p>
         </div>
       ))}
       <p className="soft mt-2 mb-0">
         <Link to={`/labs/${lab.slug}/pings`}>
-          {pings === 0 ? "The lab has no pings yet" : `${holding} of ${pings} pings`}
+          {all === 0
+            ? "The lab has no pings yet"
+            : `${holding} of ${all} ${services > 0 ? "pings and service checks" : "pings"}`}
         </Link>
-        {pings === 0 ? ". " : " hold on the model answer. "}
+        {all === 0 ? ". " : " hold on the model answer. "}
         {lab.check.blank === 0 ? "A blank paper earns nothing." : ""}
+      </p>
+      {notes.length > 0 && (
+        <details className="notes">
+          <summary>{count(notes.length, "note")}, which change nothing</summary>
+          {notes.map((note, n) => (
+            <p key={n}>{note.message}</p>
+          ))}
+        </details>
+      )}
+      <p className="soft mt-2 mb-0">
+        For learners:{" "}
+        <a href={`/hand-out/${lab.slug}`} target="_blank" rel="noopener">
+          a page to print
+        </a>{" "}
+        or <a href={`/hand-out/${lab.slug}.lab.yaml`}>a lab file</a>, without the model answer.
       </p>
     </section>
   );

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { ToggleButton, ToggleButtonGroup } from "react-bootstrap";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useLab } from "../../api/queries";
+import { useLab, type Side } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
 import { count, inWords, marks, moment } from "../../design/words";
 import { SheetText } from "../../sheet/SheetText";
@@ -11,7 +11,7 @@ import { Weave } from "../../weave/Weave";
 import { Findings } from "./Findings";
 import { SubnetNote } from "./SubnetNote";
 
-type Side = "given" | "answer";
+const SIDES: Record<Side, string> = { given: "given", start: "to begin with", answer: "model answer" };
 
 /** A lab: its weave, the sheets of the chosen device beside it, and what the lab check finds. */
 export function LabView() {
@@ -43,6 +43,10 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
     if (name !== undefined) chooseDevice(name);
   };
   const sheets = lab.devices.find((d) => d.device === device);
+  const sides: Side[] = lab.devices.some((d) => d.start !== null)
+    ? ["given", "start", "answer"]
+    : ["given", "answer"];
+  const editSheet = `/labs/${lab.slug}/sheets/${side}/${device}`;
   return (
     <View
       lab={lab}
@@ -55,10 +59,12 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
         {
           key: "g",
           does: "given or model answer",
-          run: () => setSide(side === "given" ? "answer" : "given"),
+          run: () => setSide(sides[(sides.indexOf(side) + 1) % sides.length] ?? "answer"),
         },
+        { key: "s", does: "edit the sheet", run: () => void navigate(editSheet) },
         { key: "e", does: "edit the text", run: () => void navigate(`/labs/${lab.slug}/text`) },
         { key: "i", does: "pings", run: () => void navigate(`/labs/${lab.slug}/pings`) },
+        { key: "h", does: "hand out", run: () => window.open(`/hand-out/${lab.slug}`, "_blank", "noopener") },
         { key: "p", does: "papers", run: () => void navigate(`/labs/${lab.slug}/papers`) },
         ...(["Right", "Up", "Down"] as const).map((way) => ({
           key: `Arrow${way}`,
@@ -73,23 +79,21 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
             <div className="d-flex justify-content-between align-items-center mb-3">
               <h2>{device}</h2>
               <ToggleButtonGroup type="radio" name="side" size="sm" value={side} onChange={setSide}>
-                <ToggleButton id="side-given" value="given" variant="light">
-                  given
-                </ToggleButton>
-                <ToggleButton id="side-answer" value="answer" variant="light">
-                  model answer
-                </ToggleButton>
+                {sides.map((one) => (
+                  <ToggleButton key={one} id={`side-${one}`} value={one} variant="light">
+                    {SIDES[one]}
+                  </ToggleButton>
+                ))}
               </ToggleButtonGroup>
             </div>
             {sheets?.[side] == null ? (
-              <p className="soft">
-                {side === "given"
-                  ? `Nothing is given for ${device}: learners begin with an empty sheet.`
-                  : `The model answer has nothing for ${device} beyond what is given.`}
-              </p>
+              <p className="soft">{nothing(side, device)}</p>
             ) : (
               <SheetText text={sheets[side]} />
             )}
+            <p className="mt-2 mb-0">
+              <Link to={editSheet}>{sheets?.[side] == null ? "Write one" : "Edit this sheet"}</Link>
+            </p>
           </section>
           <Findings lab={lab} />
         </>
@@ -99,6 +103,12 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
       <SubnetNote weave={weave} knot={knot} />
     </View>
   );
+}
+
+function nothing(side: Side, device: string): string {
+  if (side === "given") return `Nothing is given for ${device}: learners begin with an empty sheet.`;
+  if (side === "start") return `Learners begin with no sheet for ${device}.`;
+  return `The model answer has nothing for ${device} beyond what is given.`;
 }
 
 function linksSaid(weave: Schemas["WeaveShape"]): string {

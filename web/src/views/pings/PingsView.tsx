@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { useLab } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
 import { count } from "../../design/words";
+import { Services } from "./Services";
 
 /** The lab's pings with what the model answer makes of them; each opens its journey. */
 export function PingsView() {
@@ -12,8 +13,12 @@ export function PingsView() {
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   if (lab.data === undefined) return <Waiting error={lab.error} />;
-  const { pings } = lab.data;
-  const failing = pings.filter((p) => p.as_expected === false);
+  const { pings, services } = lab.data;
+  const failing = [...pings, ...services].filter((p) => p.as_expected === false);
+  const all =
+    services.length === 0
+      ? count(pings.length, "ping")
+      : `${count(pings.length, "ping")} and ${count(services.length, "service check")}`;
   return (
     <View
       lab={lab.data}
@@ -21,8 +26,8 @@ export function PingsView() {
         pings.length === 0
           ? "No pings yet"
           : failing.length === 0
-            ? `All ${count(pings.length, "ping")} hold on the model answer`
-            : `${failing.length} of ${pings.length} pings do not hold on the model answer`
+            ? `All ${all} hold on the model answer`
+            : `${failing.length} of ${all} do not hold on the model answer`
       }
       about="In this order, each with what it has to come to and what the model answer makes of it."
       keys={[
@@ -70,6 +75,7 @@ export function PingsView() {
           ))}
         </tbody>
       </table>
+      <Services rows={lab.data.services} />
     </View>
   );
 }

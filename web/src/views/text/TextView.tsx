@@ -1,16 +1,18 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate, useParams } from "react-router";
 import { Refused, type Schemas } from "../../api/client";
-import { checkText, useLab, useSaveLab } from "../../api/queries";
+import { checkText, completeText, useLab, useSaveLab } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
-import { inWords } from "../../design/words";
-import { dropDraft, keepDraft, readDraft } from "./drafts";
-import { Editor, type EditorHandle } from "./Editor";
+import { count, inWords } from "../../design/words";
+import { dropDraft } from "../../editor/drafts";
+import { Editor, type EditorHandle } from "../../editor/Editor";
+import { ofErrorPlace, ofFinding, type Remark } from "../../editor/remarks";
+import { Remarks } from "../../editor/Remarks";
+import { useDraft } from "../../editor/useDraft";
+import { useLater } from "../../editor/useLater";
 
-type Place = Schemas["ErrorPlace"];
-
-/** The lab's text: errors at their line while typing, kept as typed, saved as a new version. */
+/** The lab's text: the whole lab check while typing, kept as typed, saved as a new version. */
 export function TextView() {
   const { slug = "" } = useParams();
   const lab = useLab(slug);
@@ -22,30 +24,13 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
   const navigate = useNavigate();
   const save = useSaveLab(lab.slug);
   const editor = useRef<EditorHandle>(null);
-  const [draft] = useState(() => readDraft(lab.slug));
-  const [base, setBase] = useState(draft?.base ?? lab.version);
-  const [text, setText] = useState(draft?.text ?? lab.text);
-  const [places, setPlaces] = useState<Place[]>([]);
-  const changed = text !== lab.text;
-
-  useEffect(() => {
-    if (changed) keepDraft(lab.slug, { base, text });
-    else dropDraft(lab.slug);
-  }, [lab.slug, base, text, changed]);
-
-  useEffect(() => {
-    let stale = false;
-    const timer = window.setTimeout(() => {
-      checkText(text).then(
-        ({ errors }) => !stale && setPlaces(errors),
-        () => undefined, // the next change asks again, and saving tells what is wrong
-      );
-    }, 250);
-    return () => {
-      stale = true;
-      window.clearTimeout(timer);
-    };
-  }, [text]);
+  const { base, setBase, text, setText, changed } = useDraft(lab.slug, lab.text, lab.version);
+  const [remarks, setRemarks] = useState<Remark[]>([]);
+  const [check, setCheck] = useState<Schemas["CheckShape"] | null>(null);
+  useLater(text, checkText, (found) => {
+    setCheck(found.readable ? found.check : null);
+    setRemarks(found.check.findings.map(ofFinding));
+  });
 
   const submit = useCallback(() => {
     save.mutate(
@@ -57,23 +42,35 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
         },
         onError: (error) => {
           if (!(error instanceof Refused) || error.places.length === 0) return;
-          setPlaces(error.places);
+          setRemarks(error.places.map(ofErrorPlace));
           editor.current?.goTo(error.places[0]?.line ?? 1);
         },
       },
     );
-  }, [save, text, base, lab.slug]);
+  }, [save, text, base, setBase, lab.slug]);
 
+  const errors = remarks.filter((r) => r.severity === "error");
+  const notes = remarks.filter((r) => r.severity !== "error");
   const conflict = save.error instanceof Refused && save.error.status === 409;
   const older = lab.version !== base;
+  const list = (some: Remark[]) => (
+    <Remarks
+      remarks={some}
+      onGoTo={(line) => editor.current?.goTo(line)}
+      onMend={(remark) => editor.current?.mend(remark)}
+    />
+  );
   return (
     <View
       lab={lab}
-      title={places.length === 0 ? "The lab's text" : `The lab's text: ${inWords(places.length)} to mend`}
+      title={errors.length === 0 ? "The lab's text" : `The lab's text: ${inWords(errors.length)} to mend`}
       about="Everything about the lab stands here: devices, links, networks, what is given, the model answer, pings, scheme."
       aside={changed ? "changed, kept in this browser" : `saved as version ${lab.version}`}
       keys={[
         { key: "Ctrl+S", on: ["Ctrl+s"], does: "save as a new version", run: submit },
+        { key: "Ctrl+Space", on: [], does: "what fits here" },
+        { key: "F8", on: [], does: "next remark" },
+        { key: "Ctrl+Enter", on: [], does: "mend this line" },
         {
           key: "Ctrl+B",
           on: ["Ctrl+b"],
@@ -85,19 +82,9 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
       side={
         <>
           <section>
-            <h2>{places.length === 0 ? "It can be read" : `${inWords(places.length, true)} to mend`}</h2>
-            {places.map((place, n) => (
-              <div className="entry" key={n}>
-                <p>
-                  <button type="button" className="place" onClick={() => editor.current?.goTo(place.line)}>
-                    line {place.line}
-                    {place.place !== "" && `, ${place.place}`}
-                  </button>
-                </p>
-                <p>{place.message}</p>
-              </div>
-            ))}
-            {places.length === 0 && (
+            <h2>{errors.length === 0 ? checked(check) : `${inWords(errors.length, true)} to mend`}</h2>
+            {list(errors)}
+            {errors.length === 0 && (
               <p className="soft mt-2">
                 {changed
                   ? "Saving keeps the version before; the papers are marked again with the new one."
@@ -133,10 +120,32 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
             )}
             {save.isSuccess && !changed && <p className="mt-3">Saved as version {save.data.version}.</p>}
           </div>
+          {notes.length > 0 && (
+            <section>
+              <h2>{count(notes.length, "note")}, which change nothing</h2>
+              {list(notes)}
+            </section>
+          )}
         </>
       }
     >
-      <Editor ref={editor} initial={text} places={places} onChange={setText} onSave={submit} />
+      <Editor
+        ref={editor}
+        language="lab"
+        label="The lab's text"
+        initial={text}
+        remarks={remarks}
+        onAsk={completeText}
+        onChange={setText}
+      />
     </View>
   );
+}
+
+function checked(check: Schemas["CheckShape"] | null): string {
+  if (check === null) return "It can be read";
+  const all = check.pings + check.services;
+  return all === 0
+    ? "It can be read; it has no pings yet"
+    : `It can be read, and ${check.holding} of ${all} hold`;
 }

@@ -1,0 +1,136 @@
+import { completionKeymap } from "@codemirror/autocomplete";
+import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirror/commands";
+import { yaml } from "@codemirror/lang-yaml";
+import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
+import { lintGutter, lintKeymap, setDiagnostics, type Diagnostic } from "@codemirror/lint";
+import { EditorState, Prec, type Extension } from "@codemirror/state";
+import { EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import { tags } from "@lezer/highlight";
+import { useEffect, useImperativeHandle, useRef, type Ref } from "react";
+import { styleNonce } from "../api/client";
+import { completing, type Ask } from "./completion";
+import { labSheetInk, sheetInk } from "./ink";
+import { mendInWords, type Remark } from "./remarks";
+import "./editor.css";
+
+export interface EditorHandle {
+  goTo: (line: number) => void;
+  replace: (text: string) => void;
+  mend: (remark: Remark) => void;
+}
+
+interface Props {
+  ref: Ref<EditorHandle>;
+  language: "lab" | "sheet";
+  label: string;
+  initial: string;
+  remarks: Remark[];
+  onAsk: Ask;
+  onChange: (text: string) => void;
+}
+
+const inks = HighlightStyle.define([
+  { tag: tags.propertyName, color: "var(--action)" },
+  { tag: tags.comment, color: "var(--ink-soft)", fontStyle: "italic" },
+]);
+
+const languages: Record<Props["language"], Extension> = {
+  lab: [yaml(), syntaxHighlighting(inks), labSheetInk],
+  sheet: sheetInk,
+};
+
+/** A text in an editor: remarks under their words, mends by one key, completion by what fits. */
+export function Editor({ ref, language, label, initial, remarks, onAsk, onChange }: Props) {
+  const host = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView | null>(null);
+  const latest = useRef({ onChange, onAsk, remarks });
+  const first = useRef({ initial, language, label });
+  useEffect(() => {
+    latest.current = { onChange, onAsk, remarks };
+  });
+  useEffect(() => {
+    if (host.current === null) return;
+    const mendHere = (at: EditorView) => {
+      const line = at.state.doc.lineAt(at.state.selection.main.head).number;
+      const remark = latest.current.remarks.find((r) => r.line === line && r.mend !== null);
+      if (remark) mend(at, remark);
+      return true;
+    };
+    const made = new EditorView({
+      parent: host.current,
+      state: EditorState.create({
+        doc: first.current.initial,
+        extensions: [
+          EditorView.cspNonce.of(styleNonce),
+          lineNumbers(),
+          history(),
+          highlightActiveLine(),
+          lintGutter(),
+          languages[first.current.language],
+          completing((text, line, column) => latest.current.onAsk(text, line, column)),
+          EditorView.lineWrapping,
+          EditorView.contentAttributes.of({ "aria-label": first.current.label, tabindex: "0" }),
+          Prec.high(keymap.of([{ key: "Mod-Enter", run: mendHere }])),
+          keymap.of([...completionKeymap, ...lintKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
+          EditorView.updateListener.of((update) => {
+            if (update.docChanged) latest.current.onChange(update.state.doc.toString());
+          }),
+        ],
+      }),
+    });
+    view.current = made;
+    made.focus();
+    return () => made.destroy();
+  }, []);
+  useEffect(() => {
+    const made = view.current;
+    if (made !== null) made.dispatch(setDiagnostics(made.state, remarks.map(diagnosticIn(made))));
+  }, [remarks]);
+  useImperativeHandle(ref, () => ({
+    goTo: (number) => {
+      const made = view.current;
+      if (made === null) return;
+      const { from } = lineOf(made, number);
+      made.dispatch({
+        selection: { anchor: from },
+        effects: EditorView.scrollIntoView(from, { y: "center" }),
+      });
+      made.focus();
+    },
+    replace: (text) =>
+      view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: text } }),
+    mend: (remark) => {
+      if (view.current === null) return;
+      mend(view.current, remark);
+      view.current.focus();
+    },
+  }));
+  return <div ref={host} className="editor" />;
+}
+
+const lineOf = (view: EditorView, number: number) =>
+  view.state.doc.line(Math.min(Math.max(number, 1), view.state.doc.lines));
+
+/** Columns count from 1, both included; what reaches beyond the line ends with it. */
+function span(view: EditorView, { line, column, end }: { line: number; column: number; end: number }) {
+  const there = lineOf(view, line);
+  const from = Math.min(there.from + Math.max(column - 1, 0), there.to);
+  return { from, to: Math.min(Math.max(there.from + end, from), there.to) };
+}
+
+function mend(view: EditorView, remark: Remark) {
+  if (remark.mend === null) return;
+  view.dispatch({ changes: { ...span(view, remark.mend), insert: remark.mend.text } });
+}
+
+const diagnosticIn =
+  (view: EditorView) =>
+  (remark: Remark): Diagnostic => ({
+    ...span(view, remark),
+    severity: remark.severity === "note" ? "info" : remark.severity,
+    message: remark.message,
+    actions:
+      remark.mend === null
+        ? []
+        : [{ name: `Mend: ${mendInWords(remark.mend)}`, apply: (at) => mend(at, remark) }],
+  });

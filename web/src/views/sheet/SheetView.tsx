@@ -1,0 +1,166 @@
+import { useCallback, useRef, useState } from "react";
+import { Button } from "react-bootstrap";
+import { Link, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { checkSheet, completeSheet, useLab, useSaveSheet, type Side } from "../../api/queries";
+import { View, Waiting } from "../../design/View";
+import { count, inWords } from "../../design/words";
+import { dropDraft } from "../../editor/drafts";
+import { Editor, type EditorHandle } from "../../editor/Editor";
+import { ofDiagnostic } from "../../editor/remarks";
+import { Remarks } from "../../editor/Remarks";
+import { useDraft } from "../../editor/useDraft";
+import { useLater } from "../../editor/useLater";
+
+const SIDES: Record<Side, string> = {
+  answer: "the model answer",
+  given: "what is given",
+  start: "what learners begin with",
+};
+
+/** One sheet of a lab: written with remarks, mends and completion; saved into the lab's text. */
+export function SheetView() {
+  const { slug = "", side = "answer", device = "" } = useParams();
+  const lab = useLab(slug);
+  if (lab.data === undefined) return <Waiting error={lab.error} />;
+  if (!lab.data.devices.some((d) => d.device === device) || !(side in SIDES))
+    return <Waiting error={new Error("There is no such sheet in this lab.")} />;
+  return <Loaded key={`${slug} ${side} ${device}`} lab={lab.data} side={side as Side} device={device} />;
+}
+
+function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; device: string }) {
+  const navigate = useNavigate();
+  const save = useSaveSheet(lab.slug);
+  const editor = useRef<EditorHandle>(null);
+  const own = lab.devices.find((d) => d.device === device);
+  const what = `${lab.slug} ${side} ${device}`;
+  const saved = own?.[side] ?? "";
+  const { base, setBase, text, setText, changed } = useDraft(what, saved, lab.version);
+  const [check, setCheck] = useState<Schemas["SheetCheck"] | null>(null);
+  useLater(text, (typed) => checkSheet(lab.slug, { side, device, text: typed, base }), setCheck);
+
+  const submit = useCallback(() => {
+    save.mutate(
+      { side, device, text, base },
+      {
+        onSuccess: ({ version }) => {
+          setBase(version);
+          setText(text === "" || text.endsWith("\n") ? text : `${text}\n`);
+          dropDraft(what);
+        },
+      },
+    );
+  }, [save, side, device, text, base, setBase, setText, what]);
+
+  const remarks = check?.diagnostics.map(ofDiagnostic) ?? [];
+  const errors = remarks.filter((r) => r.severity === "error");
+  const failing = check?.pings.filter((p) => p.as_expected === false) ?? [];
+  return (
+    <View
+      lab={lab}
+      title={`${device}: ${errors.length === 0 ? SIDES[side] : `${inWords(errors.length)} to mend`}`}
+      about={
+        side === "answer"
+          ? "All that a full paper has on this device beyond what is given."
+          : side === "given"
+            ? "Already in place: learners add to it."
+            : "Learners begin with this sheet and may change it."
+      }
+      aside={changed ? "changed, kept in this browser" : `saved in version ${lab.version}`}
+      keys={[
+        { key: "Ctrl+S", on: ["Ctrl+s"], does: "save into the lab", run: submit },
+        { key: "Ctrl+Space", on: [], does: "what fits here" },
+        { key: "F8", on: [], does: "next remark" },
+        { key: "Ctrl+Enter", on: [], does: "mend this line" },
+        {
+          key: "Ctrl+B",
+          on: ["Ctrl+b"],
+          does: "see the weave",
+          run: () => void navigate(`/labs/${lab.slug}`),
+        },
+        { key: "Esc Tab", on: [], does: "leave the text" },
+      ]}
+      side={
+        <>
+          <section>
+            <h2>{remarks.length === 0 ? "Nothing to say of it" : said(remarks.length, errors.length)}</h2>
+            <Remarks
+              remarks={remarks}
+              onGoTo={(line) => editor.current?.goTo(line)}
+              onMend={(remark) => editor.current?.mend(remark)}
+            />
+            {check !== null && check.more > 0 && <p className="soft">And {check.more} more.</p>}
+            <div className="d-flex gap-2 mt-3">
+              <Button variant="primary" disabled={!changed || save.isPending} onClick={submit}>
+                Save as version {lab.version + 1}
+              </Button>
+              {changed && (
+                <Button
+                  onClick={() => {
+                    setText(saved);
+                    setBase(lab.version);
+                    editor.current?.replace(saved);
+                  }}
+                >
+                  Back to what is saved
+                </Button>
+              )}
+            </div>
+            <div role="status">
+              {save.error && <p className="said mt-3">{save.error.message}</p>}
+              {lab.version !== base && changed && (
+                <p className="soft mt-2">
+                  Yours begins with version {base}, the newest is {lab.version}.{" "}
+                  <button type="button" className="place" onClick={() => setBase(lab.version)}>
+                    Put mine on top of it
+                  </button>
+                </p>
+              )}
+              {save.isSuccess && !changed && <p className="mt-3">Saved as version {save.data.version}.</p>}
+            </div>
+          </section>
+          {check !== null && check.pings.length > 0 && (
+            <section>
+              <h2>
+                {failing.length === 0
+                  ? `All ${count(check.pings.length, "ping")} hold`
+                  : `${failing.length} of ${count(check.pings.length, "ping")} do not hold`}
+              </h2>
+              {failing.slice(0, 6).map((ping) => (
+                <div className="entry" key={ping.id}>
+                  <p>
+                    <b>
+                      {ping.from} to {ping.to}
+                    </b>
+                    , expected {ping.expect}
+                  </p>
+                  <p className="soft">
+                    {ping.outcome}: {ping.detail}
+                  </p>
+                </div>
+              ))}
+            </section>
+          )}
+          <p className="soft">
+            <Link to={`/labs/${lab.slug}/text`}>The whole lab&apos;s text</Link>
+          </p>
+        </>
+      }
+    >
+      <Editor
+        ref={editor}
+        language="sheet"
+        label={`The sheet of ${device}`}
+        initial={text}
+        remarks={remarks}
+        onAsk={(typed, line, column) =>
+          completeSheet(lab.slug, { side, device, text: typed, base, line, column })
+        }
+        onChange={setText}
+      />
+    </View>
+  );
+}
+
+const said = (all: number, errors: number) =>
+  errors === 0 ? `${count(all, "remark")}, none of them an error` : `${inWords(errors, true)} to mend`;

@@ -1,0 +1,96 @@
+"""The learner's edition of a lab: what learners may know, without model answer, scheme and hidden sheets."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import yaml
+
+from ..lab import Device, Expected, ExpectedPing, ExpectedService, Lab, Link, Medium
+from ..sheet import write_sheet
+
+
+class _Dumper(yaml.SafeDumper):
+    """Writes texts of several lines as literal blocks."""
+
+
+def _text(dumper: yaml.SafeDumper, value: str) -> yaml.Node:
+    return dumper.represent_scalar("tag:yaml.org,2002:str", value, style="|" if "\n" in value else None)
+
+
+_Dumper.add_representer(str, _text)
+
+
+def given_sheets(lab: Lab) -> dict[str, str]:
+    """Return the sheets that are in place and that learners may read, by device."""
+    if lab.before is None:
+        return {name: sheet.text for name, sheet in lab.given.items() if name not in lab.hidden}
+    return {
+        name: write_sheet(configuration)
+        for name, configuration in lab.under.items()
+        if configuration.items and name not in lab.hidden
+    }
+
+
+def targets(lab: Lab) -> list[Expected]:
+    """Return the pings and service checks that learners see."""
+    return [asked for asked in lab.expected.values() if asked.shown]
+
+
+def learners_edition(lab: Lab) -> str:
+    """Write a lab, or a stage of one, as a lab file for its learners.
+
+    It is written anew, so that no comment of the instructor's is in it.
+    """
+    document: dict[str, Any] = {
+        "zensur": 1,
+        "id": lab.id,
+        "title": f"{lab.title}: {lab.stage_title}" if lab.stage else lab.title,
+        "brief": lab.brief,
+        "topics": list(lab.topics),
+        "level": lab.level,
+        "minutes": lab.minutes,
+        "devices": {name: _device(device) for name, device in lab.devices.items()},
+        "links": [_link(link) for link in lab.links],
+        "networks": {n.name: {"prefixes": [str(p) for p in n.prefixes]} for n in lab.networks},
+        "given": given_sheets(lab),
+        "start": {name: sheet.text for name, sheet in lab.start.items()},
+        "pings": [_asked(p) for p in lab.pings if p.shown],
+        "services": [_asked(s) for s in lab.services if s.shown],
+    }
+    kept = {key: value for key, value in document.items() if value not in (None, "", [], {})}
+    return yaml.dump(kept, Dumper=_Dumper, sort_keys=False, allow_unicode=True, width=110)
+
+
+def _device(device: Device) -> dict[str, Any]:
+    ports = [
+        p.name if p.medium is Medium.ETHERNET else {"name": p.name, "medium": p.medium.value}
+        for p in device.ports
+    ]
+    about = {"about": device.about} if device.about else {}
+    return {"kind": device.kind.value, "ports": ports, **about}
+
+
+def _link(link: Link) -> str:
+    """Write a link; which end gives the clock is left out where learners have to find out."""
+    if link.clock is None or link.clock_hidden:
+        return str(link)
+    alone = link.a.device != link.b.device
+    return f"{link} clock {link.clock.device if alone else link.clock}"
+
+
+def _asked(asked: Expected) -> dict[str, Any]:
+    """Write a ping or check without what only the instructor is to know."""
+    return {key: value for key, value in _said(asked) if value is not None}
+
+
+def _said(asked: Expected) -> Iterator[tuple[str, Any]]:
+    yield "id", asked.id
+    yield "from", asked.sender
+    yield "source", asked.source
+    if isinstance(asked, ExpectedPing):
+        yield "to", asked.to
+    if isinstance(asked, ExpectedService):
+        yield "open", asked.open
+        yield "resolve", asked.resolve
+    yield "expect", asked.expect
+    yield "shown", True

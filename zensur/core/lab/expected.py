@@ -1,0 +1,191 @@
+"""Pings and service checks of a lab file: who asks whom, and what has to come of it."""
+
+import re
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from ..addresses import Address, BadValue, parse_address, parse_prefix, range_of
+from ..sheet import OnPort
+from ..sheet.statements import Pool
+from ..sheet.words import check_domain
+from .known import device_of, near
+from .model import Device, ExpectedPing, ExpectedService, Kind, Lab
+from .shapes import At, Found
+
+_NOT_YET = "is not simulated yet."
+_OPEN = re.compile(r"(tcp|udp)\s+(\S+):(\d{1,5})", re.IGNORECASE)
+
+
+def read_pings(section: list[Found], devices: Mapping[str, Device]) -> Iterator[ExpectedPing]:
+    """Read the pings; whom they go to is checked once the model answer is known."""
+    for common, found in _asked(section, devices, ("from", "to", "expect")):
+        yield ExpectedPing(**common, to=found.get("to"), expect=found.get("expect"))
+
+
+def read_services(section: list[Found], devices: Mapping[str, Device]) -> Iterator[ExpectedService]:
+    """Read the service checks."""
+    for common, found in _asked(section, devices, ("from", "expect")):
+        if ("open" in found.value) == ("resolve" in found.value):
+            found.at.fail("A service check has either open or resolve.")
+            continue
+        expect = found.value["expect"]
+        if "open" in found.value:
+            said = _OPEN.fullmatch(found.get("open").strip())
+            if said is None or not 1 <= int(said[3]) <= 65535:
+                found.value["open"].at.fail("Write tcp TARGET:N or udp TARGET:N, such as tcp 10.64.8.80:80.")
+            if expect.value not in ("answer", "no-answer"):
+                expect.at.fail(f"{expect.value[:60]} is not known here: answer, no-answer.")
+        else:
+            _check(check_domain, found.get("resolve"), found.value["resolve"].at)
+            if expect.value != "no-answer":
+                _check(parse_address, expect.value, expect.at)
+        yield ExpectedService(
+            **common, expect=expect.value, open=found.get("open"), resolve=found.get("resolve")
+        )
+
+
+def _check(read: Any, text: str, at: At) -> None:
+    try:
+        read(text)
+    except BadValue as bad:
+        at.fail(str(bad))
+
+
+def _asked(
+    section: list[Found], devices: Mapping[str, Device], required: tuple[str, ...]
+) -> Iterator[tuple[dict[str, Any], Found]]:
+    """Read what pings and service checks have in common."""
+    ids: set[str] = set()
+    for number, found in enumerate(section, 1):
+        asked = found.value
+        if any(key not in asked for key in required):
+            continue
+        ident = found.get("id", str(number))
+        if ident in ids:
+            found.at.fail(f"There is another one with the id {ident}.")
+        ids.add(ident)
+        if "/" in asked["from"].value:
+            asked["from"].at.fail(f"{asked['from'].value[:60]}: an instance of a box {_NOT_YET}")
+            continue
+        sender = device_of(devices, asked["from"].value, asked["from"].at)
+        if sender is None:
+            continue
+        if sender.kind is Kind.SWITCH:
+            asked["from"].at.fail(f"{sender.name} is a switch: what it sends itself {_NOT_YET}")
+        if "answered_by" in asked and (
+            by := device_of(devices, found.get("answered_by"), asked["answered_by"].at)
+        ):
+            asked["answered_by"].value = by.name
+        for key in ("family", "out"):
+            if key in asked and asked[key].value != "4":
+                asked[key].at.fail(f"{key}: IPv6 {_NOT_YET}")
+        yield (
+            {
+                "id": ident,
+                "sender": sender.name,
+                "source": found.get("source"),
+                "note": found.get("note", ""),
+                "shown": found.get("shown", False),
+                "seen_as": found.get("seen_as"),
+                "answered_by": found.get("answered_by"),
+                "distinct": found.get("distinct"),
+            },
+            found,
+        )
+
+
+def check_targets(pings: list[Found], services: list[Found], lab: Lab) -> None:
+    """Check where pings and checks come from and go to, and what they are to be seen as.
+
+    A learner's edition holds no model answer, so that devices without an address are no mistake in it.
+    """
+    for found in (*pings, *services):
+        source = found.value.get("source")
+        if source is not None and found.get("from") is not None:
+            text = source.value
+            own = text if ":" in text or _is_address(text) else f"{found.get('from')}:{text}"
+            _target(own, source.at, lab)
+        if "seen_as" in found.value:
+            _seen_as(found.get("seen_as"), found.value["seen_as"].at, lab)
+    for found in pings:
+        if "to" in found.value:
+            _target(found.get("to"), found.value["to"].at, lab)
+    for found in services:
+        said = _OPEN.fullmatch(found.get("open", "").strip())
+        if said is not None and not _is_name(said[2], lab):
+            _target(said[2], found.value["open"].at, lab)
+
+
+def _is_address(text: str) -> bool:
+    try:
+        parse_address(text)
+    except BadValue:
+        return False
+    return True
+
+
+def _is_name(text: str, lab: Lab) -> bool:
+    return not _is_address(text) and lab.device(text.partition(":")[0]) is None and "." in text
+
+
+def _target(text: str, at: At, lab: Lab) -> None:
+    try:
+        address = parse_address(text)
+    except BadValue as bad:
+        name, colon, port = text.partition(":")
+        if not colon and text[:1].isdigit() and "." in text and lab.device(text) is None:
+            at.fail(str(bad))
+            return
+        if "/" in name:
+            at.fail(f"{name}: an instance of a box {_NOT_YET}")
+            return
+        device = device_of(lab.devices, name, at)
+        if device is None:
+            return
+        held = [
+            item.block
+            for stage in lab.stages
+            for item in stage.model[device.name].everywhere(OnPort)
+            if item.block is not None and item.statement.interface.version == 4
+        ]
+        if colon and not any(b.port_name.lower() == port.lower() for b in held):
+            held = []
+        if not held and lab.answered:
+            at.fail(f"The model answer gives {text} no address.")
+    else:
+        if address.version != 4:
+            at.fail(f"{address}: a ping of IPv6 {_NOT_YET}")
+
+
+def _seen_as(text: str, at: At, lab: Lab) -> None:
+    first, _, rest = text.partition(" ")
+    if text == "own":
+        return
+    if first == "pool":
+        pools = {p.statement.name for c in lab.model.values() for p in c.all(Pool)}
+        if rest.lower() not in (p.lower() for p in pools) and lab.answered:
+            at.fail(f"The model answer has no pool {rest[:40]}.{near(rest, pools)}")
+        return
+    try:
+        parse_seen_as(text)
+    except BadValue as bad:
+        at.fail(f"{bad} Write an address, a prefix, a range, pool NAME, own, or not ADDRESS.")
+
+
+def parse_seen_as(text: str) -> tuple[bool, Address, Address]:
+    """Read what a source has to be seen as: whether it has to be outside, and the first and last address.
+
+    Takes an address, a prefix, ``ADDRESS to ADDRESS`` or ``not ADDRESS``; raises :class:`BadValue`.
+    """
+    if text.startswith("not "):
+        address = parse_address(text[4:].strip())
+        return True, address, address
+    if " to " in text:
+        first, _, last = text.partition(" to ")
+        held = range_of(parse_address(first.strip()), parse_address(last.strip()))
+        return False, held.first, held.last
+    if "/" in text:
+        prefix = parse_prefix(text)
+        return False, prefix.network_address, prefix.broadcast_address
+    address = parse_address(text)
+    return False, address, address

@@ -1,0 +1,199 @@
+"""The rules of the lab check that look at a lab without running it: sheets, addresses, links, what counts."""
+
+from collections.abc import Iterator
+
+from ..lab import Lab, review_sheet
+from ..sheet import AnyItem, Gateway, OnPort, Route, Severity, Switched
+from ..sheet.concerns import held_addresses
+from ..sheet.statements import (
+    STATEMENTS,
+    About,
+    Clocking,
+    Forwarding,
+    Label,
+    Name,
+    Open,
+    Resolver,
+    Service,
+    Statement,
+)
+from ..sheet.statements.servers import Ask, Record
+from ..sim import Network
+from .findings import Findings
+from .scheme import tasks_of
+
+SIMULATED: frozenset[type[Statement]] = frozenset(
+    {
+        Name,
+        About,
+        OnPort,
+        Switched,
+        Clocking,
+        Forwarding,
+        Gateway,
+        Route,
+        Resolver,
+        Service,
+        Record,
+        Ask,
+        Open,
+    }
+)
+"""The statements that the simulator follows."""
+
+
+def check_sheets(findings: Findings) -> None:
+    """Report what is said of the lab's own sheets. What learners begin with may well be wrong."""
+    lab = findings.lab
+    sections = [("given", lab.given, False), ("answer", lab.answer, True)]
+    if lab.before is None:
+        sections.append(("start", lab.start, True))
+    for key, sheets, own in sections:
+        for name, sheet in sheets.items():
+            file = next((i.where.file for i in sheet.configuration.items if i.where), None)
+            place = file.replace("/", ".", 1) if file else f"{findings.prefix}{key}.{name}"
+            for remark in review_sheet(sheet, lab, name, own):
+                severity = remark.severity
+                if key == "start" or (severity is Severity.WARNING and remark.code != "empty-sheet"):
+                    severity = Severity.NOTE
+                findings.in_sheet(severity, place, remark)
+
+
+def check_addresses(findings: Findings, network: Network) -> None:
+    """Report addresses that stand twice, and prefixes that overlap, in the model answer."""
+    spans: list[tuple[int, int, int, str, str]] = []
+    holders: dict[tuple[int, int], str] = {}
+    for number, device in enumerate(network.devices):
+        for port in network.up_ports(number):
+            segment = network.wiring.cluster[port.port] if port.port >= 0 else -1 - number
+            for address in port.addresses:
+                place = f"{device.name}:{port.name}"
+                before = holders.setdefault((segment, address.address), place)
+                if before != place:
+                    findings.error(
+                        "duplicate-address", f"answer.{device.name}",
+                        f"{before} and {place} have the same address in one network.",
+                        "Give one of them another address.",
+                    )  # fmt: skip
+                spans.append((address.network, address.length, segment, place, device.name))
+    spans.sort(key=lambda s: (s[0], s[1]))
+    for n, (base, length, segment, place, _) in enumerate(spans):
+        for other, longer, elsewhere, beside, name in spans[n + 1 :]:
+            if other >> (32 - length) != base >> (32 - length) if length else False:
+                break
+            same = (base, length) == (other, longer)
+            if same and segment == elsewhere:
+                continue
+            if segment == elsewhere and segment >= 0:
+                findings.error(
+                    "overlapping-networks", f"answer.{name}",
+                    f"{place} has a /{length} and {beside} a /{longer} of overlapping addresses in one network.",
+                    "Give all ports of a network the same length.",
+                )  # fmt: skip
+            elif segment != elsewhere:
+                findings.note(
+                    "overlap-elsewhere", f"answer.{name}",
+                    f"{place} and {beside} lie in overlapping networks that are not joined.",
+                )  # fmt: skip
+
+
+def check_links(findings: Findings) -> None:
+    """Report ports in use without a link, and devices without any."""
+    lab = findings.lab
+    linked = {(end.device, end.port.lower()) for link in lab.links for end in (link.a, link.b)}
+    for name, device in lab.devices.items():
+        if lab.links and device.ports and not any(d == name for d, _ in linked):
+            findings.note("not-linked", f"devices.{name}", f"{name} has no link.")
+            continue
+        for held in held_addresses(lab.model[name]):
+            if held.block.kind != "port":
+                continue
+            port = device.port(held.block.sub_port_of[0] if held.block.sub_port_of else held.block.name)
+            if port is not None and (name, port.name.lower()) not in linked:
+                findings.note(
+                    "unlinked-port", f"answer.{name}" if name in lab.answer else f"given.{name}",
+                    f"{name}:{port.name} has an address in the model answer, and no link.",
+                )  # fmt: skip
+
+
+def check_counted(findings: Findings) -> None:
+    """Report what the model answer requires and no criterion counts."""
+    lab = findings.lab
+    counted = {c.id for task in tasks_of(lab) for c in task.criteria}
+    for name in lab.devices:
+        loose = list(dict.fromkeys(_uncounted(lab, name, counted)))
+        if loose:
+            some = "; ".join(loose[:4]) + (f"; and {len(loose) - 4} more" if len(loose) > 4 else "")
+            findings.note(
+                "not-counted", f"answer.{name}", f"No criterion counts these lines of {name}: {some}.",
+                "Add criteria, or leave them to the pings.",
+            )  # fmt: skip
+
+
+def _uncounted(lab: Lab, name: str, counted: set[str]) -> Iterator[str]:
+    model, base = lab.model[name], lab.base[name]
+    there = {(i.block, i.statement) for i in base.items}
+    for item in model.items:
+        if (item.block, item.statement) not in there and not isinstance(item.statement, _DESCRIBES):
+            wanted = _criterion_of(item, name)
+            if wanted is None or wanted not in counted:
+                yield _said(item)
+
+
+_DESCRIBES = (Open, Name, About, Label)
+
+
+def _said(item: AnyItem) -> str:
+    return f"{item.block.header()}, {item.statement.text()}" if item.block else item.statement.text()
+
+
+def _criterion_of(item: AnyItem, name: str) -> str | None:
+    """Return the id of the criterion that counts a statement."""
+    statement, block = item.statement, item.block
+    if isinstance(statement, OnPort) and block is not None:
+        return f"address:{name}:{block.name}"
+    if isinstance(statement, Switched) and block is not None:
+        return f"enabled:{name}:{block.name}"
+    if isinstance(statement, Route):
+        return f"route:{name}:{statement.dest}"
+    return f"gateway:{name}" if isinstance(statement, Gateway) else None
+
+
+def check_simulated(findings: Findings) -> None:
+    """Say which statements of the lab the simulator does not follow yet."""
+    lab = findings.lab
+    used = {type(item.statement) for c in (*lab.model.values(), *lab.blank.values()) for item in c.items}
+    headers = {b.kind for c in lab.model.values() for i in c.items if (b := i.block) and b.kind in _HEADERS}
+    sub_ports = any(b.sub_port_of for c in lab.model.values() for b in c.blocks("port"))
+    words = [min(kind.SPEC.words) for kind in STATEMENTS if kind in used and kind not in SIMULATED]
+    words += [*sorted(headers), *(["sub-ports"] if sub_ports else [])]
+    if words:
+        findings.note(
+            "not-simulated", "answer",
+            f"The simulator does not follow these yet: {', '.join(dict.fromkeys(words))}. Pings that depend on them "
+            "end as if these lines were not there.",
+        )  # fmt: skip
+
+
+_HEADERS = frozenset(("vlan", "dhcp", "rip"))
+
+
+def check_scheme(findings: Findings) -> None:
+    """Say which wishes of the scheme are read, and not followed yet."""
+    scheme = findings.lab.scheme
+    if scheme.strictness == "form":
+        findings.note(
+            "not-marked", "scheme.strictness", "form is read, but routes are judged by effect so far."
+        )
+    if scheme.extras != "report":
+        findings.note("not-marked", "scheme.extras", "Extras are neither listed nor charged so far.")
+
+
+def check_variables(findings: Findings) -> None:
+    """Report variables that no text uses."""
+    for name in findings.lab.variables:
+        if not any(f"${{{name}}}" in line for line in findings.places.lines):
+            findings.note(
+                "unused-variable", f"variables.{name}", f"No text of the lab uses ${{{name}}}.",
+                "Write it where the number belongs, or leave the variable out.",
+            )  # fmt: skip

@@ -1,0 +1,127 @@
+"""Translation of addresses (RFC 2663, RFC 3022): lists, pools and the translations themselves."""
+
+from dataclasses import dataclass
+from ipaddress import IPv4Address
+
+from ...addresses import AddressRange, Prefix
+from ..grammar import Form
+from ..operands import Endpoint
+from ..statement import IN_INSTANCE, TOP, Spec, Statement, Twice, folded
+
+LIST = "addresses"
+
+
+@dataclass(frozen=True, slots=True)
+class Entry(Statement):
+    """A line of a list: the first that fits decides, and what no line fits is denied."""
+
+    SPEC = Spec(
+        Form("permit {prefix:entry}", permit=True),
+        Form("deny {prefix:entry}", permit=False),
+        places=(LIST,),
+        about="the first line that fits decides; also `ADDRESS wildcard A.B.C.D`",
+        twice=Twice.FIRST,
+    )
+    permit: bool
+    prefix: Prefix
+
+    @property
+    def slot(self) -> tuple[object, ...]:
+        """The same line twice says nothing more."""
+        return (Entry, self.permit, self.prefix)
+
+
+@dataclass(frozen=True, slots=True)
+class Pool(Statement):
+    """Addresses to translate to: a range, or the usable addresses of a prefix."""
+
+    SPEC = Spec(
+        Form("pool {name:name} {addresses:addresses}"),
+        places=(TOP,),
+        about="addresses for translation: a range, or the usable addresses of a prefix",
+        tails=(IN_INSTANCE,),
+    )
+    name: str
+    addresses: AddressRange | Prefix
+    instance: str | None = None
+
+    @property
+    def slot(self) -> tuple[object, ...]:
+        """One pool of a name in an instance."""
+        return (Pool, self.name.lower(), folded(self.instance))
+
+
+@dataclass(frozen=True, slots=True)
+class OneToOne(Statement):
+    """One address translated to one other, or to a port's own first IPv4 address."""
+
+    SPEC = Spec(
+        Form("translate {inside:inner} as {outside:outer}"),
+        places=(TOP,),
+        about="one-to-one: first the internal address, then the one it has outside, or the port whose own it is",
+        tails=(IN_INSTANCE,),
+        twice=Twice.FIRST_AND_ERROR,
+        twice_code="mapped-twice",
+    )
+    inside: IPv4Address
+    outside: IPv4Address | str
+    instance: str | None = None
+
+    @property
+    def slot(self) -> tuple[object, ...]:
+        """An internal address has one mapping."""
+        return (OneToOne, self.inside, folded(self.instance))
+
+
+@dataclass(frozen=True, slots=True)
+class Published(Statement):
+    """One service of an internal device, published at an address and port number outside."""
+
+    SPEC = Spec(
+        Form("translate tcp {inside:inner-endpoint} as {outside:outer-endpoint}", protocol="tcp"),
+        Form("translate udp {inside:inner-endpoint} as {outside:outer-endpoint}", protocol="udp"),
+        places=(TOP,),
+        about="one service published",
+        tails=(IN_INSTANCE,),
+        twice=Twice.FIRST_AND_ERROR,
+        twice_code="mapped-twice",
+    )
+    protocol: str
+    inside: Endpoint
+    outside: Endpoint
+    instance: str | None = None
+
+    @property
+    def slot(self) -> tuple[object, ...]:
+        """An internal service has one mapping."""
+        return (Published, self.protocol, self.inside, folded(self.instance))
+
+
+@dataclass(frozen=True, slots=True)
+class Dynamic(Statement):
+    """Addresses translated to those of a pool or port: one each, or shared by port number."""
+
+    SPEC = Spec(
+        Form(
+            "translate from {who:who} to {where:pool-or-port} shared ports {first:number} to {last:number}",
+            shared=True,
+        ),
+        Form("translate from {who:who} to {where:pool-or-port} shared", shared=True),
+        Form("translate from {who:who} to {where:pool-or-port}"),
+        places=(TOP,),
+        about="dynamic: one address each, or `shared` by port number (default 1024 to 65535)",
+        tails=(IN_INSTANCE,),
+        twice=Twice.FIRST,
+    )
+    who: Prefix | str
+    where: str
+    shared: bool = False
+    first: int | None = None
+    last: int | None = None
+    instance: str | None = None
+
+    @property
+    def slot(self) -> tuple[object, ...]:
+        """The first for the same sources decides."""
+        who = self.who.lower() if isinstance(self.who, str) else self.who
+        return (Dynamic, who, folded(self.instance))

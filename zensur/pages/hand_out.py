@@ -1,0 +1,84 @@
+"""The learner's edition as a page: brief, weave, address plan, what is in place, targets."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+from markdown_it import MarkdownIt
+
+from ..core.formats import given_sheets, targets
+from ..core.lab import Expected, ExpectedPing, ExpectedService, Lab
+from ..core.sim import Network
+from ..core.weave import Knot, weave
+
+_TEMPLATES = Environment(
+    loader=FileSystemLoader(Path(__file__).parent / "templates"),
+    autoescape=select_autoescape(),
+    undefined=StrictUndefined,
+    trim_blocks=True,
+    lstrip_blocks=True,
+)
+_MARKDOWN = MarkdownIt("commonmark", {"html": False}).enable("table")
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    """A network of the weave: its name, its prefix where the lab names it, and its knots by column."""
+
+    name: str
+    prefix: str
+    serial: bool
+    knots: list[Knot | None]
+
+
+def hand_out_page(lab: Lab, nonce: str = "") -> str:
+    """Return the learner's edition as one HTML page; ``nonce`` lets its style pass a content policy.
+
+    Nothing on it is taken from the model answer but the names of networks that the lab file itself
+    gives them: host parts are those of the given sheets.
+    """
+    chart = weave(lab, Network.of_lab(lab, lab.model))
+    blank = weave(lab, Network.of_lab(lab, lab.blank))
+    given = {(blank.columns[k.column].device, k.ports): k for k in blank.knots}
+    named = {network.name: ", ".join(map(str, network.prefixes)) for network in lab.networks}
+    rows = []
+    for number, row in enumerate(chart.rows):
+        own: list[Knot | None] = [None] * len(chart.columns)
+        for knot in chart.knots:
+            if knot.row == number:
+                own[knot.column] = given.get((chart.columns[knot.column].device, knot.ports))
+        rows.append(_Row(row.name, named.get(row.name, ""), row.serial, own))
+    return _TEMPLATES.get_template("hand_out.html").render(
+        lab=lab,
+        title=f"{lab.title}: {lab.stage_title}" if lab.stage else lab.title,
+        brief=_MARKDOWN.render(lab.brief),
+        columns=chart.columns,
+        rows=rows,
+        given=given_sheets(lab),
+        start={name: sheet.text for name, sheet in lab.start.items()},
+        targets=[_said(asked) for asked in targets(lab)],
+        nonce=nonce,
+    )
+
+
+_ENDS = {
+    "reply": "gets a reply",
+    "no-reply": "gets no reply",
+    "timeout": "gets no answer at all",
+    "unreachable": "is told that it is unreachable",
+    "no-route": "cannot even be sent",
+    "answer": "is answered",
+    "no-answer": "is not answered",
+}
+
+
+def _said(asked: Expected) -> str:
+    """Say a target in a sentence."""
+    source = f" (from {asked.source})" if asked.source else ""
+    if isinstance(asked, ExpectedService):
+        if asked.resolve is not None:
+            found = "is not found" if asked.expect == "no-answer" else f"stands for {asked.expect}"
+            return f"{asked.sender}{source} looks up {asked.resolve}: it {found}."
+        return f"{asked.sender}{source} opens {asked.open}: it {_ENDS[asked.expect]}."
+    to = asked.to if isinstance(asked, ExpectedPing) else ""
+    return f"{asked.sender}{source} pings {to}: it {_ENDS[asked.expect]}."

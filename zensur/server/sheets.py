@@ -1,0 +1,111 @@
+"""The sheets of a lab: checked and completed while they are typed, saved into the lab's text."""
+
+from typing import Any
+
+from flask_openapi3 import APIBlueprint
+
+from ..core.lab import Lab, read_lab, review_sheet
+from ..core.lab.completion import surroundings
+from ..core.lab.splice import CannotSplice, put, take
+from ..core.marking import check_text
+from ..core.sheet import read_sheet
+from ..core.sheet.completion import complete
+from ..core.sim import Network, row, run_any
+from ..store import LabVersion
+from ..work import Desk
+from .errors import refused
+from .labs import LabPath, no_lab
+from .shapes import CompletionShape, LabSaved, PingRow, Refusal, SheetAt, SheetCheck, SheetText
+from .views import finding_shape
+
+Answer = Any
+_MEANWHILE = "Somebody else has saved this lab meanwhile. Your sheet is kept here; copy it, and load theirs."
+
+
+def sheets_api(desk: Desk) -> APIBlueprint:
+    """Make the blueprint."""
+    api = APIBlueprint("sheets", __name__, url_prefix="/api/labs/<slug>/sheets")
+
+    def found(path: LabPath, body: SheetText) -> tuple[LabVersion, Lab] | None:
+        version = desk.labs.newest(path.slug)
+        if version is None or body.device not in desk.lab(version).devices:
+            return None
+        return version, desk.lab(version)
+
+    @api.post("/check", responses={200: SheetCheck, 404: Refusal, 422: Refusal})
+    def check(path: LabPath, body: SheetText) -> Answer:
+        """What is said of a sheet as typed, and how the lab's pings go with it."""
+        there = found(path, body)
+        if there is None:
+            return no_lab(path.slug)
+        version, lab = there
+        try:
+            text = with_sheet(version.text, lab, body)
+        except CannotSplice as cannot:
+            return refused(422, str(cannot))
+        changed = read_lab(text).lab or lab
+        sheet = read_sheet(body.text, f"{body.side}/{body.device}")
+        placed = getattr(changed, body.side).get(body.device, sheet)
+        remarks = review_sheet(placed, changed, body.device, body.side != "given")
+        network = Network.of_lab(changed, changed.model)
+        return SheetCheck.model_validate(
+            {
+                "diagnostics": [{**_plain(d), "severity": d.severity.value} for d in remarks],
+                "more": placed.more,
+                "pings": [
+                    PingRow.model_validate({"id": p.id, **row(network, run_any(network, network, p))})
+                    for p in changed.pings
+                ],
+                "findings": [finding_shape(f) for f in check_text(text).errors],
+            }
+        ).model_dump(by_alias=True)
+
+    @api.post("/complete", responses={200: CompletionShape, 404: Refusal})
+    def offer(path: LabPath, body: SheetAt) -> Answer:
+        """What may be typed next at a place of a sheet."""
+        there = found(path, body)
+        if there is None:
+            return no_lab(path.slug)
+        around = surroundings(there[1], body.device)
+        return CompletionShape.model_validate(
+            complete(body.text, body.line, body.column, around)
+        ).model_dump()
+
+    @api.post("", responses={201: LabSaved, 404: Refusal, 409: Refusal, 422: Refusal})
+    def save(path: LabPath, body: SheetText) -> Answer:
+        """Save a sheet into the lab's text, of which nothing else changes, as a new version."""
+        there = found(path, body)
+        if there is None:
+            return no_lab(path.slug)
+        version, lab = there
+        if version.number != body.base:
+            return refused(409, _MEANWHILE)
+        try:
+            text = with_sheet(version.text, lab, body)
+        except CannotSplice as cannot:
+            return refused(422, str(cannot))
+        read = read_lab(text)
+        if read.lab is None:
+            return refused(422, "With this sheet the lab could not be read.", list(read.errors))
+        number = desk.labs.save(path.slug, text, body.base)
+        if number is None:
+            return refused(409, _MEANWHILE)
+        return LabSaved(version=number).model_dump(), 201
+
+    return api
+
+
+def with_sheet(text: str, lab: Lab, body: SheetText) -> str:
+    """Return the lab's text with another sheet; an empty one is taken away. Raises :class:`CannotSplice`."""
+    staged = lab.stage and (body.side == "answer" or (body.side == "given" and len(lab.stages) > 1))
+    place = (
+        f"stages[{len(lab.stages) - 1}].{body.side}.{body.device}" if staged else f"{body.side}.{body.device}"
+    )
+    if not body.text.strip():
+        return take(text, place)
+    ended = body.text if body.text.endswith("\n") else body.text + "\n"
+    return put(text, place, ended)
+
+
+def _plain(value: Any) -> dict[str, Any]:
+    return {name: getattr(value, name) for name in value.__slots__}
