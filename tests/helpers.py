@@ -11,7 +11,11 @@ from zensur.core.sim import Network, row, run
 
 
 def lab_of(
-    devices: str, links: str = "", answer: Mapping[str, str] | None = None, pings: str = "", **more: object
+    devices: str,
+    links: str | list[str] = "",
+    answer: Mapping[str, str] | None = None,
+    pings: str = "",
+    **more: object,
 ) -> Lab:
     """Make a lab. ``devices`` as ``weir=router:p1,p2 ana=host``, ``links`` as ``weir:p1--ana:p1``.
 
@@ -29,7 +33,9 @@ def lab_of(
             ]
         found[name] = entry
     document["devices"] = found
-    document["links"] = [link.replace("--", " -- ") for link in links.split()]
+    document["links"] = (
+        [link.replace("--", " -- ") for link in links.split()] if isinstance(links, str) else links
+    )
     document["answer"] = {name: sheet(text) for name, text in (answer or {}).items()}
     if "given" in more and isinstance(more["given"], dict):
         document["given"] = {name: sheet(text) for name, text in more["given"].items()}

@@ -22,6 +22,8 @@ VIEWS = {
     "lab": "/labs/first-addresses",
     "lab-ring": "/labs/four-gates",
     "text": "/labs/four-gates/text",
+    "sheet": "/labs/four-gates/sheets/answer/weir",
+    "hand-out": "/hand-out/first-addresses",
     "pings": "/labs/four-gates/pings",
     "papers": "/labs/first-addresses/papers",
     "paper": "/papers/2",
@@ -36,18 +38,34 @@ PRESSED = {
     "lab-ring": ["ArrowDown", "ArrowRight"],
     "journey": ["ArrowRight", "ArrowRight"],
     "journey-lost": ["b", "ArrowRight"],
+    "sheet": [
+        "Control+End",
+        "type:route 10.64.99.0/24 vai 10.64.0.9",
+        "wait:.remark",
+        "Enter",
+        "type:rou",
+        "wait:.cm-tooltip-autocomplete",
+    ],
+    "text": ["Control+End", "PageUp"],
     "paper": ["m"],
     "paper-pings": ["i"],
 }
 
 
 def take(page: Page, base: str, name: str, folder: Path) -> None:
-    """Open a view, press its keys, and take its picture."""
+    """Open a view, press its keys (``type:`` types, ``wait:`` waits for something), and take its picture."""
     page.goto(base + VIEWS[name])
     page.wait_for_load_state("networkidle")
     page.evaluate("document.fonts.ready")
     for key in PRESSED.get(name, []):
-        page.keyboard.press(key)
+        verb, colon, what = key.partition(":")
+        if not colon:
+            page.keyboard.press(key)
+        elif verb == "type":
+            page.keyboard.type(what)
+        else:
+            page.wait_for_selector(what)
+    page.wait_for_load_state("networkidle")
     page.screenshot(path=folder / f"{name}.png")
 
 

@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.test_services import SERVED
 from zensur.core.lab import read_lab, review_sheet, starter_lab
 from zensur.core.marking import check_text
 from zensur.core.sheet import read_sheet
@@ -164,3 +165,22 @@ def test_a_sheet_against_its_device(device, text, code) -> None:
     assert lab is not None
     found = [d.code for d in review_sheet(read_sheet(text, "own"), lab, device)]
     assert [c for c in found if "not-connected" not in c] == ([code] if code else [])
+
+
+def test_checks_find_what_only_counts_in_the_whole() -> None:
+    more = SERVED.replace(
+        "answer:\n",
+        "answer:\n  weir: |\n    loopback lo0\n      address 10.64.255.1/32\n    pool a 10.0.0.1 to 10.0.0.2\n",
+    )
+    found = {(f.code, f.severity.value) for f in check_text(more).findings}
+    assert {("not-counted", "note"), ("not-simulated", "note")} <= found
+    odd = GOOD.replace("address 10.64.8.20/24", "address 10.64.8.20/25")
+    assert ("overlapping-networks", "error") in {(f.code, f.severity.value) for f in check_text(odd).findings}
+    loose = GOOD.replace("  - sw1:p2 -- ana:p1\n", "")
+    assert "not-linked" in {f.code for f in check_text(loose).findings}
+    (broken,) = [
+        f for f in check_text(GOOD.replace("gateway 10.64.8.1", "gatway 10.64.8.1")).findings if f.edit
+    ]
+    line = GOOD.split("\n")[broken.edit.line - 1]
+    assert line[: broken.edit.column - 1].strip() == ""
+    assert broken.edit.text == "gateway"

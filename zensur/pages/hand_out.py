@@ -65,8 +65,8 @@ _ENDS = {
     "reply": "gets a reply",
     "no-reply": "gets no reply",
     "timeout": "gets no answer at all",
-    "unreachable": "is told that it is unreachable",
-    "no-route": "cannot even be sent",
+    "unreachable": "is told that it cannot be reached",
+    "no-route": "cannot even send it",
     "answer": "is answered",
     "no-answer": "is not answered",
 }
@@ -74,11 +74,11 @@ _ENDS = {
 
 def _said(asked: Expected) -> str:
     """Say a target in a sentence."""
-    source = f" (from {asked.source})" if asked.source else ""
-    if isinstance(asked, ExpectedService):
-        if asked.resolve is not None:
-            found = "is not found" if asked.expect == "no-answer" else f"stands for {asked.expect}"
-            return f"{asked.sender}{source} looks up {asked.resolve}: it {found}."
-        return f"{asked.sender}{source} opens {asked.open}: it {_ENDS[asked.expect]}."
-    to = asked.to if isinstance(asked, ExpectedPing) else ""
-    return f"{asked.sender}{source} pings {to}: it {_ENDS[asked.expect]}."
+    who = f"{asked.sender} {asked.source}" if asked.source else asked.sender
+    if isinstance(asked, ExpectedPing):
+        return f"{who} pings {asked.to} and {_ENDS[asked.expect]}."
+    assert isinstance(asked, ExpectedService)
+    if asked.resolve is None:
+        return f"{who} opens {asked.open} and {_ENDS[asked.expect]}."
+    found = "finds nothing" if asked.expect == "no-answer" else f"finds {asked.expect}"
+    return f"{who} looks up {asked.resolve} and {found}."

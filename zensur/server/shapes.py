@@ -443,7 +443,7 @@ class ResultShape(Shape):
     extras: list[str]
     diagnostics: list[RemarkShape]
     pings: list[PingRow]
-    services: list[str]
+    services: list[ServiceRow]
     remarks: list[str]
 
 

@@ -858,7 +858,7 @@ export interface components {
       /** Score */
       score: number;
       /** Services */
-      services: string[];
+      services: components["schemas"]["ServiceRow"][];
     };
     /** RootModel[list[LabCard]] */
     RootModel_list_LabCard__: components["schemas"]["LabCard"][];

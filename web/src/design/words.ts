@@ -11,6 +11,10 @@ export function inWords(number: number, capital = false): string {
   return capital ? word.charAt(0).toUpperCase() + word.slice(1) : word;
 }
 
+/** Heads the findings that need not be mended. */
+export const notesInWords = (number: number) =>
+  number === 1 ? "One note, which changes nothing" : `${inWords(number, true)} notes, which change nothing`;
+
 /** Writes marks without needless decimals. */
 export function marks(value: number): string {
   return String(Math.round(value * 100) / 100);

@@ -16,11 +16,15 @@ from .variables import put_in, read_variables
 
 @dataclass(frozen=True, slots=True)
 class ReadLab:
-    """A lab as read: None, and at least one error, where the file cannot be used."""
+    """A lab as read: None, and at least one error, where the file cannot be used.
+
+    ``draft`` is what could be made of a file with errors, to say more about it.
+    """
 
     lab: Lab | None
     errors: tuple[LabError, ...]
     places: Places = field(default_factory=lambda: Places("", {}))
+    draft: Lab | None = None
 
 
 def read_lab(text: str, values: Mapping[str, int] | None = None) -> ReadLab:
@@ -46,4 +50,5 @@ def read_lab(text: str, values: Mapping[str, int] | None = None) -> ReadLab:
         None if errors else lab,
         tuple(sorted(errors, key=lambda e: (e.line, e.column))),
         Places(text, nodes),
+        lab,
     )

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from ..lab import Lab, LabError, Place, Places, probes, read_lab
+from ..lab import Lab, LabError, Place, Places, ReadLab, probes, read_lab
 from ..sheet import Severity
 from ..sim import Checked, Run, dotted, ending
 from ..sim.targets import answered_by
@@ -53,7 +53,7 @@ def check_text(text: str) -> LabCheck:
     """Check a lab file: as it is read, then with its variables at both ends and in a sample between."""
     read = read_lab(text)
     if read.lab is None:
-        return LabCheck(tuple(_unreadable(text, read.errors)))
+        return LabCheck(_in_order([*_unreadable(text, read.errors), *_of_sheets(read)]))
     tried = probes(read.lab.id, read.lab.variables)
     checks = []
     for values in tried:
@@ -101,6 +101,14 @@ def _unreadable(text: str, errors: Iterable[LabError]) -> Iterator[Finding]:
         line = lines[error.line - 1] if error.line <= len(lines) else ""
         at = Place(error.line, error.column, max(error.column, len(line.rstrip())))
         yield Finding(Severity.ERROR, "lab-file", error.place, error.message, "", at)
+
+
+def _of_sheets(read: ReadLab) -> Iterator[Finding]:
+    """Return the errors in the sheets of a file that cannot be used: they may well be the reason."""
+    for stage in read.draft.stages if read.draft else ():
+        findings = Findings(stage, read.places)
+        check_sheets(findings)
+        yield from (f for f in findings.found if f.severity is Severity.ERROR)
 
 
 def _in_order(findings: Iterable[Finding]) -> tuple[Finding, ...]:

@@ -90,7 +90,7 @@ def _top(words: list[str], around: Surroundings, names: dict[str, list[str]]) ->
     if not words:
         for kind in BLOCKS:
             if kind.word in around.blocks:
-                yield Option(kind.word, kind.about)
+                yield Option(kind.word, _plain(kind.about))
         yield from _first_words(TOP)
     elif words[0].lower() in HEADERS:
         if words[0].lower() == "port":
@@ -110,7 +110,12 @@ def _inside(
 
 def _first_words(place: str) -> Iterator[Option]:
     for word, kinds in PLACES[place].items():
-        yield Option(word, kinds[0].SPEC.about)
+        yield Option(word, _plain(kinds[0].SPEC.about))
+
+
+def _plain(about: str) -> str:
+    """Return what the reference says without its marks of code."""
+    return about.replace("`", "")
 
 
 def _next(

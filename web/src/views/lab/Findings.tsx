@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { count, inWords } from "../../design/words";
+import { inWords, notesInWords } from "../../design/words";
 
 /** What the lab check says: a heading with the result, each finding with its place; and what is given out. */
 export function Findings({ lab }: { lab: Schemas["LabView"] }) {
@@ -33,7 +33,7 @@ export function Findings({ lab }: { lab: Schemas["LabView"] }) {
       </p>
       {notes.length > 0 && (
         <details className="notes">
-          <summary>{count(notes.length, "note")}, which change nothing</summary>
+          <summary>{notesInWords(notes.length)}</summary>
           {notes.map((note, n) => (
             <p key={n}>{note.message}</p>
           ))}

@@ -54,15 +54,15 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
       about={`${count(lab.devices.length, "device")}, ${count(weave.rows.length, "network")}, ${marks(lab.out_of)} marks. ${linksSaid(weave)}`}
       aside={<span title={moment(lab.saved_at)}>saved as version {lab.version}</span>}
       keys={[
-        { key: "← ↑ ↓ →", on: ["ArrowLeft"], does: "move in the weave", run: go("left") },
-        { key: "d", does: "next device", run: turn(1) },
+        { key: "← ↑ ↓ →", on: ["ArrowLeft"], does: "move", run: go("left") },
+        { key: "d", does: "device", run: turn(1) },
         {
           key: "g",
-          does: "given or model answer",
+          does: "given or answer",
           run: () => setSide(sides[(sides.indexOf(side) + 1) % sides.length] ?? "answer"),
         },
-        { key: "s", does: "edit the sheet", run: () => void navigate(editSheet) },
-        { key: "e", does: "edit the text", run: () => void navigate(`/labs/${lab.slug}/text`) },
+        { key: "s", does: "edit sheet", run: () => void navigate(editSheet) },
+        { key: "e", does: "edit text", run: () => void navigate(`/labs/${lab.slug}/text`) },
         { key: "i", does: "pings", run: () => void navigate(`/labs/${lab.slug}/pings`) },
         { key: "h", does: "hand out", run: () => window.open(`/hand-out/${lab.slug}`, "_blank", "noopener") },
         { key: "p", does: "papers", run: () => void navigate(`/labs/${lab.slug}/papers`) },

@@ -2,60 +2,64 @@ import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Stamp } from "../../design/Stamp";
 import { marks } from "../../design/words";
+import { Services } from "../pings/Services";
 
 /** The pings of a paper with their verdicts; each opens its journey on the learner's network. */
 export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
   const navigate = useNavigate();
-  const { pings, criteria } = paper.result;
+  const { pings, services, criteria } = paper.result;
   return (
-    <table className="table rows paper-pings">
-      <thead>
-        <tr>
-          <th scope="col">
-            <span className="visually-hidden">Verdict</span>
-          </th>
-          <th scope="col">Ping</th>
-          <th scope="col">From</th>
-          <th scope="col">To</th>
-          <th scope="col">Expected</th>
-          <th scope="col">Found</th>
-        </tr>
-      </thead>
-      <tbody>
-        {pings.map((ping, n) => {
-          const own = criteria.find((c) => c.id === `ping:${ping.id}`);
-          const link = `/papers/${paper.id}/pings/${n + 1}`;
-          return (
-            <tr key={ping.id} onClick={() => void navigate(link)}>
-              <td>
-                {own && (
-                  <span className={own.verdict === "met" ? "earned" : "earned pencil"}>
-                    <Stamp verdict={own.verdict} />
-                    {own.verdict === "met"
-                      ? marks(own.marks)
-                      : `${marks(own.marks * own.fraction)} of ${marks(own.marks)}`}
-                  </span>
-                )}
-              </td>
-              <td className="mono">{ping.id}</td>
-              <td className="mono">
-                <Link to={link}>
-                  {ping.from}
-                  {ping.source !== null && ` ${ping.source}`}
-                </Link>
-              </td>
-              <td className="mono">{ping.to}</td>
-              <td>{ping.expect}</td>
-              <td>
-                {ping.outcome}
-                {own?.verdict !== "met" && <span className="soft">, {ping.detail.split(";")[0]}</span>}
-                {own?.fault != null && <span className="pencil"> ({own.fault})</span>}
-                {own && own.note !== "" && <span className="soft d-block">{own.note}</span>}
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <>
+      <table className="table rows paper-pings">
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className="visually-hidden">Verdict</span>
+            </th>
+            <th scope="col">Ping</th>
+            <th scope="col">From</th>
+            <th scope="col">To</th>
+            <th scope="col">Expected</th>
+            <th scope="col">Found</th>
+          </tr>
+        </thead>
+        <tbody>
+          {pings.map((ping, n) => {
+            const own = criteria.find((c) => c.id === `ping:${ping.id}`);
+            const link = `/papers/${paper.id}/pings/${n + 1}`;
+            return (
+              <tr key={ping.id} onClick={() => void navigate(link)}>
+                <td>
+                  {own && (
+                    <span className={own.verdict === "met" ? "earned" : "earned pencil"}>
+                      <Stamp verdict={own.verdict} />
+                      {own.verdict === "met"
+                        ? marks(own.marks)
+                        : `${marks(own.marks * own.fraction)} of ${marks(own.marks)}`}
+                    </span>
+                  )}
+                </td>
+                <td className="mono">{ping.id}</td>
+                <td className="mono">
+                  <Link to={link}>
+                    {ping.from}
+                    {ping.source !== null && ` ${ping.source}`}
+                  </Link>
+                </td>
+                <td className="mono">{ping.to}</td>
+                <td>{ping.expect}</td>
+                <td>
+                  {ping.outcome}
+                  {own?.verdict !== "met" && <span className="soft">, {ping.detail.split(";")[0]}</span>}
+                  {own?.fault != null && <span className="pencil"> ({own.fault})</span>}
+                  {own && own.note !== "" && <span className="soft d-block">{own.note}</span>}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <Services rows={services} />
+    </>
   );
 }

@@ -11,6 +11,7 @@ import { ofDiagnostic } from "../../editor/remarks";
 import { Remarks } from "../../editor/Remarks";
 import { useDraft } from "../../editor/useDraft";
 import { useLater } from "../../editor/useLater";
+import { SheetText } from "../../sheet/SheetText";
 
 const SIDES: Record<Side, string> = {
   answer: "the model answer",
@@ -68,17 +69,18 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
       }
       aside={changed ? "changed, kept in this browser" : `saved in version ${lab.version}`}
       keys={[
-        { key: "Ctrl+S", on: ["Ctrl+s"], does: "save into the lab", run: submit },
-        { key: "Ctrl+Space", on: [], does: "what fits here" },
+        { key: "Ctrl+S", on: ["Ctrl+s"], does: "save", run: submit },
+        { key: "Ctrl+Space", on: [], does: "what fits" },
         { key: "F8", on: [], does: "next remark" },
-        { key: "Ctrl+Enter", on: [], does: "mend this line" },
+        { key: "Ctrl+Enter", on: [], does: "mend" },
         {
           key: "Ctrl+B",
           on: ["Ctrl+b"],
           does: "see the weave",
+          hidden: true,
           run: () => void navigate(`/labs/${lab.slug}`),
         },
-        { key: "Esc Tab", on: [], does: "leave the text" },
+        { key: "Esc Tab", on: [], does: "leave" },
       ]}
       side={
         <>
@@ -96,6 +98,7 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
               </Button>
               {changed && (
                 <Button
+                  variant="light"
                   onClick={() => {
                     setText(saved);
                     setBase(lab.version);
@@ -141,8 +144,15 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
               ))}
             </section>
           )}
+          {side !== "given" && own?.given != null && (
+            <section>
+              <h2>Given for {device}</h2>
+              <SheetText text={own.given} />
+            </section>
+          )}
           <p className="soft">
-            <Link to={`/labs/${lab.slug}/text`}>The whole lab&apos;s text</Link>
+            This sheet stands in <Link to={`/labs/${lab.slug}/text`}>the lab&apos;s text</Link>; saving
+            changes nothing else there.
           </p>
         </>
       }

@@ -4,7 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import { Refused, type Schemas } from "../../api/client";
 import { checkText, completeText, useLab, useSaveLab } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
-import { count, inWords } from "../../design/words";
+import { count, inWords, notesInWords } from "../../design/words";
 import { dropDraft } from "../../editor/drafts";
 import { Editor, type EditorHandle } from "../../editor/Editor";
 import { ofErrorPlace, ofFinding, type Remark } from "../../editor/remarks";
@@ -67,17 +67,18 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
       about="Everything about the lab stands here: devices, links, networks, what is given, the model answer, pings, scheme."
       aside={changed ? "changed, kept in this browser" : `saved as version ${lab.version}`}
       keys={[
-        { key: "Ctrl+S", on: ["Ctrl+s"], does: "save as a new version", run: submit },
-        { key: "Ctrl+Space", on: [], does: "what fits here" },
+        { key: "Ctrl+S", on: ["Ctrl+s"], does: "save", run: submit },
+        { key: "Ctrl+Space", on: [], does: "what fits" },
         { key: "F8", on: [], does: "next remark" },
-        { key: "Ctrl+Enter", on: [], does: "mend this line" },
+        { key: "Ctrl+Enter", on: [], does: "mend" },
         {
           key: "Ctrl+B",
           on: ["Ctrl+b"],
           does: "see the weave",
+          hidden: true,
           run: () => void navigate(`/labs/${lab.slug}`),
         },
-        { key: "Esc Tab", on: [], does: "leave the text" },
+        { key: "Esc Tab", on: [], does: "leave" },
       ]}
       side={
         <>
@@ -97,6 +98,7 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
               </Button>
               {changed && (
                 <Button
+                  variant="light"
                   onClick={() => {
                     setText(lab.text);
                     setBase(lab.version);
@@ -122,7 +124,7 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
           </div>
           {notes.length > 0 && (
             <section>
-              <h2>{count(notes.length, "note")}, which change nothing</h2>
+              <h2>{notesInWords(notes.length)}</h2>
               {list(notes)}
             </section>
           )}
@@ -145,7 +147,6 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
 function checked(check: Schemas["CheckShape"] | null): string {
   if (check === null) return "It can be read";
   const all = check.pings + check.services;
-  return all === 0
-    ? "It can be read; it has no pings yet"
-    : `It can be read, and ${check.holding} of ${all} hold`;
+  if (all === 0) return "It can be read; it has no pings yet";
+  return `It can be read, and all ${count(all, check.services > 0 ? "expectation" : "ping")} hold`;
 }
