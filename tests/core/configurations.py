@@ -56,6 +56,7 @@ VALUES = {
     "outer-endpoint": st.builds(Endpoint, v4 | names, numbers),
     "who": v4_prefixes | names,
     "pool-or-port": names,
+    "next-hop": addresses,
     "port": names,
     "name": names,
     "instance": names,

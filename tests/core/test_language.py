@@ -8,6 +8,7 @@ from tests.helpers import lab_of, sheet
 from zensur.core.lab import review_sheet
 from zensur.core.sheet import (
     Configuration,
+    Mend,
     Severity,
     devices_named,
     read_sheet,
@@ -67,7 +68,7 @@ def test_what_is_typed_and_what_is_written(typed: str, canonical: str) -> None:
         ("addresses a\n permit 10.0.0.5/24", "host-bits", "10.0.0.0/24"),
         ("addresses a\n permit 10.0.0.0 mask 0.0.0.255", "wildcard-for-mask", "255.255.255.0"),
         ("addresses a\n permit 10.0.0.0 wildcard 255.255.255.0", "mask-for-wildcard", "0.0.0.255"),
-        ("addresses a\n permit 10.0.0.0 0.0.0.255", "extra-words", None),
+        ("addresses a\n permit 10.0.0.4 0.0.0.255", "extra-words", None),
         ("translate 2001:db8::1 as 10.0.0.1", "wrong-family", None),
         ("translate tcp 10.0.0.1 as 10.0.0.2:80", "number-missing", None),
         ("translate tcp 10.0.0.1:0 as 10.0.0.2:80", "bad-number", None),
@@ -93,24 +94,77 @@ def test_what_cannot_be_read(text: str, code: str, suggestion: str | None) -> No
     assert found == [(code, suggestion)]
 
 
-def test_a_mend_mends() -> None:
-    slips = [
-        "port p1\n  adress 10.0.0.1/24", "port p1\non", "route 10.0.0.1/24 via 10.0.1.1", "hostname toll",
-        "port p1\n  address 10.0.0.1 mask 0.0.0.255", "addresses a\n  permit 10.0.0.9/24", "gateway 10.0.0.1/24",
-        "translate from crew too spare", "port p1\n  address 10.0.0.1/24\n  enabled",
-    ]  # fmt: skip
-    for text in slips:
-        (said,) = read_sheet(text).diagnostics
-        assert said.mend is not None, said
-        lines = text.split("\n")
-        line = lines[said.mend.line - 1]
-        lines[said.mend.line - 1] = line[: said.mend.column - 1] + said.mend.text + line[said.mend.end :]
-        assert read_sheet("\n".join(lines)).diagnostics == (), text
+def mended(text: str, mend: Mend) -> str:
+    lines = text.split("\n")
+    line = lines[mend.line - 1]
+    lines[mend.line - 1] = line[: mend.column - 1] + mend.text + line[mend.end :]
+    return "\n".join(lines)
+
+
+@pytest.mark.parametrize(
+    ("typed", "meant"),
+    [
+        ("port p1\n  adress 10.0.0.1/24", "port p1\n  address 10.0.0.1/24"),
+        ("port p1\non", "port p1\n  on"),
+        ("port p1 address 10.0.0.1/24 # x", "port p1\n  address 10.0.0.1/24 # x"),
+        ("port p1:\n  on", "port p1\n  on"),
+        ("interface p1\n  on", "port p1\n  on"),
+        ("vlan10\n  on", "vlan 10\n  on"),
+        ("hostname: toll", "name toll"),
+        ("port p1\n  address 10.0.0.1 255.255.255.0", "port p1\n  address 10.0.0.1 mask 255.255.255.0"),
+        ("port p1\n  address 10.0.0.1 /24", "port p1\n  address 10.0.0.1/24"),
+        ("port p1\n  address 10,0,0,1/24", "port p1\n  address 10.0.0.1/24"),
+        ("port p1\n  address 10.0.0.1\\24", "port p1\n  address 10.0.0.1/24"),
+        ("port p1\n  address=10.0.0.1/24", "port p1\n  address 10.0.0.1/24"),
+        ("port p1\n  ip address 10.0.0.1/24", "port p1\n  address 10.0.0.1/24"),
+        ("port p1\n  address 10.0.0.1 mask 0.0.0.255", "port p1\n  address 10.0.0.1 mask 255.255.255.0"),
+        ("port p1\n  enabled", "port p1\n  on"),
+        ("port p1\n  realm inside", "port p1\n  realm internal"),
+        ("route 10.0.0.1/24 via 10.0.1.1", "route 10.0.0.0/24 via 10.0.1.1"),
+        ("route 10.0.0.0/24 10.0.1.1", "route 10.0.0.0/24 via 10.0.1.1"),
+        ("route 10.0.0.0/24 out 10.0.1.1", "route 10.0.0.0/24 via 10.0.1.1"),
+        ("route 10.0.0.0/24 via 10.0.1.1/24", "route 10.0.0.0/24 via 10.0.1.1"),
+        ("route 10.0.0.0/24 via 10.0.1.1 metric 5", "route 10.0.0.0/24 via 10.0.1.1 preference 5"),
+        ("default gateway 10.0.0.1", "gateway 10.0.0.1"),
+        ("gateway 10.0.0.1 p1", "gateway 10.0.0.1 out p1"),
+        ("addresses a\n  allow 10.0.0.0/24", "addresses a\n  permit 10.0.0.0/24"),
+        ("addresses a\n  permit 10.0.0.9/24", "addresses a\n  permit 10.0.0.0/24"),
+        ("pool a 10.0.0.1-10.0.0.9", "pool a 10.0.0.1 to 10.0.0.9"),
+        ("pool a 10.0.0.1 10.0.0.9", "pool a 10.0.0.1 to 10.0.0.9"),
+        ("dhcp a\n  range 10.0.0.1-9", "dhcp a\n  range 10.0.0.1 to 10.0.0.9"),
+        ("dhcp a\n  exclude 10.0.0.1-9", "dhcp a\n  exclude 10.0.0.1 to 10.0.0.9"),
+        ("translate 10.0.0.1 10.1.0.1", "translate 10.0.0.1 as 10.1.0.1"),
+        ("translate from crew as spare", "translate from crew to spare"),
+        ("translate tcp 10.0.0.1 80 as p2:80", "translate tcp 10.0.0.1:80 as p2:80"),
+        ("resolver 10.0.0.1, 10.0.0.2", "resolver 10.0.0.1 10.0.0.2"),
+    ],
+)
+def test_one_key_mends_a_typical_slip(typed: str, meant: str) -> None:
+    (said,) = read_sheet(typed).diagnostics
+    assert said.mend is not None, said
+    assert mended(typed, said.mend) == meant
+    assert read_sheet(meant).diagnostics == ()
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("port p1\n  no shutdown", "leave out what is not to be there"),
+        ("port p1\n  exit", "the next line in the first column ends it"),
+        ("route 10.0.0.0/24 via p1", "a port stands behind out"),
+        ("route via 10.0.0.1", "The destination is missing"),
+        ("addresses a\n  permit 10.0.0.0", "alone is one address"),
+        ("service http", "tcp or udp is wanted here"),
+    ],
+)
+def test_what_a_beginner_is_told(text: str, says: str) -> None:
+    (said,) = read_sheet(text).diagnostics
+    assert says in said.message
 
 
 def test_another_language_is_recognised() -> None:
     foreign = '{\n "system": {\n  "host-name": "toll",\n  "services": {}\n }\n}\n'
-    for text in (foreign, "<config>\n <system>\n </system>\n</config>\n<a/>", "set x 1\nset y 2\nset z 3\n"):
+    for text in (foreign, "<config>\n <system>\n </system>\n</config>\n<a/>", "set x 1\n" * 6):
         first = read_sheet(text).diagnostics[0]
         assert (first.code, first.line) == ("other-language", 1)
     mistyped = "prot p1\n  address 10.0.0.1/24\n  on\nroute default via 10.0.0.2\nnmae x\n"

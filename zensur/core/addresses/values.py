@@ -27,13 +27,15 @@ _ALMOST = re.compile(r"[\d.]*\d\.[\d.]*\Z|[0-9A-Fa-f]*:[0-9A-Fa-f:.]*\Z", re.ASC
 class BadValue(ValueError):
     """A word that cannot be read as the value that stands there.
 
-    ``code`` is stable, ``str()`` a whole sentence, ``suggestion`` the text that was probably meant.
+    ``code`` is stable, ``str()`` a whole sentence, ``suggestion`` the text that was probably meant, in
+    place of the last ``words`` words that were read.
     """
 
-    def __init__(self, code: str, message: str, suggestion: str | None = None) -> None:
+    def __init__(self, code: str, message: str, suggestion: str | None = None, words: int = 1) -> None:
         super().__init__(message)
         self.code = code
         self.suggestion = suggestion
+        self.words = words
 
 
 def looks_like_address(text: str) -> bool:
@@ -54,7 +56,21 @@ def parse_address(text: str) -> Address:
             raise ValueError
         return ip_address(text)
     except ValueError:
-        raise BadValue("bad-address", _why_not(text)) from None
+        meant = _meant(text)
+        hint = f" Did you mean {meant}?" if meant else ""
+        raise BadValue("bad-address", _why_not(text) + hint, meant) from None
+
+
+def _meant(text: str) -> str | None:
+    """Guess an address that was typed with commas for dots, or with something behind it."""
+    for guess in (text.rstrip(",;."), text.replace(",", "."), text.partition("\\")[0]):
+        if guess == text or "%" in guess:
+            continue
+        try:
+            return str(ip_address(guess)) + text[len(guess) :].replace("\\", "/").rstrip(",;.")
+        except ValueError:
+            continue
+    return None
 
 
 def _why_not(text: str) -> str:
@@ -82,7 +98,12 @@ def parse_length(text: str, family: int) -> int:
 def parse_interface(text: str) -> Interface:
     """Read ``ADDRESS/LENGTH`` and keep the host part; raises :class:`BadValue`."""
     word, slash, length = text.partition("/")
-    address = parse_address(word)
+    try:
+        address = parse_address(word)
+    except BadValue as bad:
+        raise BadValue(
+            bad.code, str(bad), f"{bad.suggestion}/{length}" if slash and bad.suggestion else bad.suggestion
+        ) from None
     if not slash:
         raise BadValue("length-missing", f"{text} needs its length, such as {text}/24.")
     return ip_interface((address, parse_length(length, address.version)))

@@ -45,7 +45,7 @@ def review_sheet(sheet: Sheet, lab: Lab, name: str, own: bool = True) -> tuple[D
     ]
     about = [located(c, sheet) for c in found if id(c.item) in said]
     about += _another_devices(sheet, lab, name) if own else []
-    remarks = [_with_length(d, sheet, lab) for d in sheet.diagnostics]
+    remarks = [_with_port(_with_length(d, sheet, lab), sheet, device) for d in sheet.diagnostics]
     return tuple(sorted((*remarks, *about), key=lambda d: d.line))
 
 
@@ -190,6 +190,23 @@ def _another_devices(sheet: Sheet, lab: Lab, name: str) -> Iterator[Diagnostic]:
             Severity.WARNING, "another-devices-sheet", first, 1, 1,
             f"This looks like the sheet of {best}: its addresses are that device's.",
         )  # fmt: skip
+
+
+def _with_port(remark: Diagnostic, sheet: Sheet, device: Device) -> Diagnostic:
+    """Suggest the word port before the name of one of the device's ports."""
+    word = (
+        sheet.text.split("\n")[remark.line - 1][remark.column - 1 : remark.end] if remark.column == 1 else ""
+    )
+    port = device.port(word.rstrip(":")) if remark.code == "unknown-word" and word else None
+    if port is None:
+        return remark
+    whole = f"port {port.name}"
+    return replace(
+        remark,
+        message=f"A port's block begins with the word port: {whole}.",
+        suggestion=whole,
+        mend=Mend(remark.line, remark.column, remark.end, whole),
+    )
 
 
 def _with_length(remark: Diagnostic, sheet: Sheet, lab: Lab) -> Diagnostic:

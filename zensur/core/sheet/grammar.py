@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from ..addresses import BadValue
+from ..addresses import BadValue, looks_like_address
 from .operands import OPERANDS, Operand
 from .words import Line
 
@@ -95,12 +95,12 @@ def _take(elements: Sequence[Element], line: Line, fields: dict[str, Any]) -> No
         if isinstance(element, Slot):
             fields[element.field] = element.operand.read(line)
         elif line.peek() != element:
-            found = line.peek()
+            found = line.words[line.at].text if line.left else ""
             raise BadValue(
                 "unexpected-word" if found else "missing-word",
                 f"{element} is wanted here"
                 + (f", not {found[:40]}." if found else ": the line ends too early."),
-                element,
+                f"{element} {found}" if looks_like_address(found) else element,
             )
         else:
             line.take(element)

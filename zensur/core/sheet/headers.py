@@ -2,6 +2,7 @@
 
 from ..addresses import BadValue
 from .configuration import Block
+from .spelling import PLACES
 from .statements import BLOCKS, BlockKind
 from .vlans import parse_vlan
 from .words import Line, check_name
@@ -36,10 +37,25 @@ def _names(kind: BlockKind, line: Line) -> list[str]:
         return [""]
     names = [_name(kind, line)]
     while line.left and not (kind.in_instance and line.peek() == "in"):
+        if line.peek() in PLACES[kind.word]:
+            raise _statement_behind(line)
         names.append(_name(kind, line))
         if len(names) > MOST_NAMES:
             raise BadValue("too-many-names", f"A header names at most {MOST_NAMES} {kind.word}s.")
     return names
+
+
+def _statement_behind(line: Line) -> BadValue:
+    """Say that the header ends before a statement, which belongs below it."""
+    said = line.text[line.words[line.at].column - 1 :].rstrip()
+    count = line.left
+    line.at = len(line.words)
+    return BadValue(
+        "statement-in-header",
+        f"The header ends before {said[:60]}: write that below it, indented.",
+        f"\n  {said}",
+        count,
+    )
 
 
 def _name(kind: BlockKind, line: Line) -> str:

@@ -71,9 +71,28 @@ def _read_masked(line: Line, what: str, read: Callable[[str], Any]) -> tuple[Any
     """Read ``ADDRESS/LENGTH`` or ``ADDRESS mask A.B.C.D``; also say whether the mask was written out."""
     word = line.take(what)
     if line.peek() != "mask" or "/" in word:
+        _length_apart(line, word)
         return read(word), False
     line.take("mask")
     return read(f"{_v4(word, 'mask')}/{mask_length(line.take('The mask'))}"), True
+
+
+def _length_apart(line: Line, word: str) -> None:
+    """Notice a length or mask that stands behind its address, but not as it is written."""
+    behind = line.peek() or ""
+    if "/" in word or not looks_like_address(word):
+        return
+    if re.match(r"/\d{1,3}\Z", behind, re.ASCII):
+        line.take("The length")
+        raise BadValue(
+            "length-apart",
+            f"The length stands directly behind the address: {word}{behind}.",
+            f"{word}{behind}",
+            2,
+        )
+    if re.match(r"\d+(\.\d+){3}\Z", behind, re.ASCII):
+        line.take("The mask")
+        raise BadValue("mask-word-missing", f"Write the word mask before {behind}.", f"mask {behind}")
 
 
 def _v4(word: str, what: str) -> Address:
@@ -94,6 +113,8 @@ def _read_destination(line: Line) -> Prefix:
     if line.peek() == "default":
         line.take("default")
         return DEFAULT_V4
+    if line.peek() in ("via", "out", "discard"):
+        raise BadValue("missing-word", "The destination is missing: a prefix, or default for all addresses.")
     prefix: Prefix = _read_masked(line, "The destination", parse_prefix)[0]
     return prefix
 
@@ -109,7 +130,7 @@ def _tolerant(line: Line, word: str) -> Prefix:
     try:
         return network_of(interface)
     except BadValue as bad:
-        line.warn(bad)
+        line.warn(BadValue(bad.code, f"{bad} The network is read.", bad.suggestion))
         return interface.network
 
 
@@ -130,6 +151,13 @@ def _read_entry(line: Line) -> Prefix:
     if "/" in word:
         return _tolerant(line, word)
     address = parse_address(word)
+    if int(address) & 255 == 0:
+        line.warn(
+            BadValue(
+                "single-address",
+                f"{word} alone is one address; a network needs its length, such as {word}/24. One address is read.",
+            )
+        )
     return ip_network((address, address.max_prefixlen))
 
 
@@ -143,6 +171,30 @@ def _read_address(line: Line) -> Address:
     return parse_address(line.take("The address"))
 
 
+def _read_next_hop(line: Line) -> Address:
+    word = line.take("The next hop")
+    if not looks_like_address(word):
+        raise BadValue(
+            "bad-address",
+            f"{word[:40]} is no address: behind via stands the neighbour's address, a port stands behind out.",
+        )
+    return parse_address(word)
+
+
+def _read_port(line: Line) -> str:
+    word = line.take("The port")
+    if looks_like_address(word):
+        behind = line.words[line.at - 2].text.lower() == "out" if line.at > 1 else False
+        raise BadValue(
+            "name-is-address",
+            f"The name of a port is wanted here, and {word} reads as an address"
+            + ("; an address stands behind via." if behind else "."),
+            f"via {word}" if behind else None,
+            2 if behind else 1,
+        )
+    return check_name(word)
+
+
 def _only_v4(read: Callable[[Line], Any], why: str) -> Callable[[Line], Any]:
     def reading(line: Line) -> Any:
         value = read(line)
@@ -154,21 +206,35 @@ def _only_v4(read: Callable[[Line], Any], why: str) -> Callable[[Line], Any]:
     return reading
 
 
+def _dash(word: str) -> str | None:
+    """Guess a range that was written with a dash: of two addresses, or of an address and a last octet."""
+    first, dash, last = word.partition("-")
+    if not dash or not looks_like_address(first):
+        return None
+    if last.isdecimal() and "." in first:
+        last = f"{first.rpartition('.')[0]}.{last}"
+    return f"{first} to {last}"
+
+
 def _read_range(line: Line) -> AddressRange:
+    meant = _dash(line.words[line.at].text) if line.left else None
+    if meant:
+        line.take("The range")
+        raise BadValue("range-with-dash", f"A range is written with the word to: {meant}.", meant)
     first = _read_address(line)
     if line.peek() != "to":
         found = line.peek()
         raise BadValue(
             "unexpected-word" if found else "missing-word",
             f"to is wanted here{f', not {found[:40]}' if found else ''}: a range is written {first} to ADDRESS.",
-            "to",
+            f"to {found}" if found and looks_like_address(found) else "to",
         )
     line.take("to")
     return range_of(first, _read_address(line))
 
 
 def _read_excluded(line: Line) -> AddressRange:
-    if line.left > 1:
+    if line.left > 1 or (line.left and _dash(line.words[line.at].text)):
         return _read_range(line)
     address = _read_address(line)
     return AddressRange(address, address)
@@ -202,6 +268,14 @@ def _read_outside(line: Line) -> Address | str:
 def _read_endpoint(line: Line) -> Endpoint:
     word = line.take("ADDRESS:N")
     holder, colon, number = word.rpartition(":")
+    if not colon and (line.peek() or "").isdecimal():
+        number = line.take("The number")
+        raise BadValue(
+            "number-apart",
+            f"The number stands behind a colon: {word[:60]}:{number[:6]}.",
+            f"{word}:{number}",
+            2,
+        )
     if not colon or not holder:
         raise BadValue(
             "number-missing", f"{word[:60]} needs its port number, such as {word[:60].rstrip(':')}:80."
@@ -265,7 +339,8 @@ OPERANDS: Mapping[str, Operand] = {
     "pool-or-port": Operand(
         "POOL | PORT", lambda line: check_name(line.take("A pool or a port")), role="pool"
     ),
-    "port": Operand("PORT", lambda line: check_name(line.take("The port")), role="port"),
+    "next-hop": Operand("ADDRESS", _read_next_hop, role="address"),
+    "port": Operand("PORT", _read_port, role="port"),
     "name": Operand("NAME", lambda line: check_name(line.take("The name")), role="name"),
     "instance": Operand("INSTANCE", lambda line: check_name(line.take("The instance")), role="instance"),
     "domain": Operand("NAME", lambda line: check_domain(line.take("The name"))),

@@ -16,7 +16,7 @@ from .words import Line, check_name
 MOST_BYTES = 256 * 1024
 MOST_LINES = 20_000
 _DEVICE = re.compile(r"device(?=[ \t\r]|$)", re.IGNORECASE)
-_FEW_LINES = 3
+_FEW_LINES = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,12 +163,14 @@ class _Reading:
             self._refuse(number, line, bad)
 
     def _refuse(self, number: int, line: Line, bad: BadValue) -> None:
-        column, end = line.span(max(0, line.at - 1) if bad.code != "unexpected-word" else line.at)
+        column, end = line.span(max(0, line.at - bad.words) if bad.code != "unexpected-word" else line.at)
         if bad.code == "missing-word":
             column = end = line.words[-1].end
         mend = None
         if bad.code == "not-indented":
             mend = Mend(number, 1, 0, "  ")
+        elif bad.code == "statement-in-header":
+            mend = Mend(number, column - 1, end, bad.suggestion or "")
         elif bad.suggestion and bad.code in SUGGESTS_IN_PLACE:
             mend = Mend(number, column, end, bad.suggestion)
         self.say(Severity.ERROR, bad.code, (number, column, end), str(bad), bad.suggestion, mend)
@@ -237,7 +239,7 @@ class _Reading:
             mend = Mend(where.line, word.column, word.end, bad.suggestion) if bad.suggestion else None
             self.say(
                 Severity.WARNING, bad.code, (where.line, word.column, word.end),
-                f"{bad} The network is read.", bad.suggestion, mend,
+                str(bad), bad.suggestion, mend,
             )  # fmt: skip
         for block in blocks:
             for statement in statements:

@@ -14,7 +14,7 @@ RESERVED = frozenset("any default to as from via out in shared discard mask wild
 
 _TRADE = {
     "interface": "port", "hostname": "name", "description": "about", "netmask": "mask", "enabled": "on",
-    "up": "on", "disabled": "off", "down": "off", "metric": "preference", "dev": "out", "blackhole": "discard",
+    "up": "on", "disabled": "off", "down": "off", "enable": "on", "disable": "off", "shutdown": "off", "iface": "port", "metric": "preference", "dev": "out", "blackhole": "discard",
     "inet": "address", "ip": "address", "nexthop": "via", "next-hop": "via", "nameserver": "resolver",
     "nat": "translate", "source-nat": "translate", "overload": "shared", "masquerade": "shared", "vrf": "instance",
     "clock": "clocking", "bandwidth": "clocking", "null": "discard", "vlan-id": "access", "tagged": "trunk",
@@ -144,10 +144,13 @@ def check_name(text: str) -> str:
     if looks_like_address(text):
         raise BadValue("name-is-address", f"A name is wanted here, and {text} reads as an address.")
     if not _NAME.match(text):
+        bare = text.strip(":;,=")
+        meant = bare if _NAME.match(bare) else None
         raise BadValue(
             "bad-name",
             f"{text[:40]} is no name: it starts with a letter or digit, goes on with letters, digits and . _ / -, "
-            "and has at most 32 characters.",
+            "and has at most 32 characters." + (f" Did you mean {meant}?" if meant else ""),
+            meant,
         )
     return text
 
@@ -174,9 +177,12 @@ def nearest(word: str, known: Iterable[str], line: "Line") -> str | None:
     if not line.hints:
         return None
     wanted = list(known)
-    near = get_close_matches(word[:40].lower(), wanted, 1, 0.65)
-    ours = near[0] if near else _TRADE.get(word.lower())
-    return ours if ours in wanted else None
+    said = word[:40].lower().rstrip(":;,")
+    ours = said if said in wanted else _TRADE.get(said)
+    if ours in wanted:
+        return ours
+    near = get_close_matches(said, wanted, 1, 0.65)
+    return near[0] if near else None
 
 
 def natural(name: str) -> tuple[tuple[int, int, str], ...]:

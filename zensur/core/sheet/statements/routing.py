@@ -37,7 +37,7 @@ class Route(Statement):
     """A static route: by next hop, by out-port, by both, or a discard where it has neither."""
 
     SPEC = Spec(
-        Form("route {dest:destination} via {next_hop:address} [out {port:port}]"),
+        Form("route {dest:destination} via {next_hop:next-hop} [out {port:port}]"),
         Form("route {dest:destination} out {port:port}"),
         Form("route {dest:destination} discard"),
         places=(TOP,),
