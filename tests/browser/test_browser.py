@@ -99,6 +99,64 @@ def test_the_toll_house_is_written_in_the_browser(page: Page) -> None:
     expect(page.get_by_text("2 of 2 pings")).to_be_visible()
 
 
+def test_a_sheet_is_written_mended_and_saved_by_keys(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Its title").fill("A sheet by keys")
+    page.get_by_role("button", name="Start it").click()
+    expect(heading(page)).to_have_text("The lab's text")
+    before = page.evaluate("fetch('/api/labs/a-sheet-by-keys').then(r => r.json()).then(l => l.text)")
+    page.keyboard.press("Control+b")
+    expect(heading(page)).to_have_text("A sheet by keys")
+    device = page.locator("aside h2").first.inner_text()
+    page.keyboard.press("s")
+    expect(heading(page)).to_have_text(f"{device}: the model answer")
+    page.goto("/labs/a-sheet-by-keys/sheets/answer/weir")
+    expect(page.get_by_role("heading", name="All 3 pings hold")).to_be_visible()
+    page.locator(".cm-content").click()
+    page.keyboard.press("Control+End")
+    page.keyboard.type("rout default vai 10.64.0.2")
+    expect(page.get_by_role("heading", name="One to mend", exact=True)).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+Enter")
+    expect(page.locator(".cm-content")).to_contain_text("route default vai")
+    page.get_by_role("button", name="Mend: write via").click()
+    expect(page.get_by_role("heading", name="Nothing to say of it")).to_be_visible()
+    page.keyboard.press("End")
+    page.keyboard.type(" pre")
+    page.locator(".cm-tooltip-autocomplete").get_by_role("option", name="preference").click()
+    page.keyboard.type(" 20")
+    page.keyboard.press("Control+s")
+    expect(page.get_by_text("Saved as version 2.")).to_be_visible()
+    after = page.evaluate("fetch('/api/labs/a-sheet-by-keys').then(r => r.json()).then(l => l.text)")
+    line = "    route 10.64.40.0/24 via 10.64.0.2\n"
+    assert after == before.replace(line, f"{line}    route default via 10.64.0.2 preference 20\n", 1)
+    page.keyboard.press("Control+b")
+    expect(page.locator("aside")).to_contain_text("Lab check: nothing to mend")
+
+
+def test_the_lab_text_is_checked_as_a_whole_while_typing(page: Page) -> None:
+    page.goto("/labs/four-gates/text")
+    expect(page.get_by_role("heading", name="It can be read, and all 12 pings hold")).to_be_visible()
+    text = page.evaluate("fetch('/api/labs/four-gates').then(r => r.json()).then(l => l.text)")
+    put_text(page, text.replace("to: bell, expect: reply, note", "to: bell, expect: timeout, note", 1))
+    expect(heading(page)).to_have_text("The lab's text: one to mend")
+    expect(
+        page.get_by_text("gauge to bell is to be timeout, and on the model answer it is reply")
+    ).to_be_visible()
+    put_text(page, text)
+    expect(page.get_by_role("heading", name="It can be read, and all 12 pings hold")).to_be_visible()
+
+
+def test_the_page_for_learners(page: Page) -> None:
+    page.goto("/labs/first-addresses")
+    with page.context.expect_page() as opened:
+        page.get_by_role("link", name="a page to print").click()
+    handed = opened.value
+    expect(heading(handed)).to_have_text("First addresses")
+    expect(handed.get_by_text("ledger pings gauge and gets a reply.")).to_be_visible()
+    assert handed.get_by_text("10.64.8.1/24").count() == 0
+
+
 def test_two_browsers_on_one_lab_are_told_of_each_other(page: Page) -> None:
     page.goto("/")
     page.get_by_label("Its title").fill("Shared by two")
@@ -237,7 +295,8 @@ def test_a_journey_is_stepped_there_and_back(page: Page) -> None:
 
 @pytest.mark.parametrize(
     "path",
-    ["/", "/labs/first-addresses", "/labs/four-gates/text", "/labs/four-gates/pings", "/labs/four-gates/pings/10",
+    ["/", "/labs/first-addresses", "/labs/four-gates/text", "/labs/four-gates/sheets/answer/weir", "/hand-out/four-gates",
+     "/labs/four-gates/pings", "/labs/four-gates/pings/10",
      "/labs/first-addresses/papers", "/papers/1", "/papers/1/pings/6", "/nothing"],
 )  # fmt: skip
 def test_axe_finds_nothing(page: Page, path: str) -> None:

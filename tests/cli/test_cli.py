@@ -14,6 +14,8 @@ from typing import Any
 import pytest
 from click.testing import CliRunner, Result
 
+from tests.core.test_services import SERVED
+from tests.core.test_stages import STAGED, VARIANTS
 from zensur.cli import main
 from zensur.core.lab import read_lab
 from zensur.demo import demo_papers, lab_text
@@ -49,7 +51,7 @@ def document(*words: object, status: int = 0) -> Any:
 
 
 def test_every_verb_explains_itself_with_an_example() -> None:
-    for verb in ("check", "demo", "mark", "ping", "read", "serve"):
+    for verb in ("check", "convert", "demo", "hand-out", "mark", "new", "ping", "read", "serve"):
         result = zensur(verb, "--help")
         assert result.exit_code == 0
         assert f"Example: zensur {verb}" in result.output
@@ -228,3 +230,110 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
     finally:
         process.terminate()
         process.wait()
+
+
+# --- labs with stages, variants and services --------------------------------------------------------
+
+
+def test_new_writes_a_lab_that_passes_its_check(tmp_path: Path) -> None:
+    path = tmp_path / "Two Banks.lab.yaml"
+    assert zensur("new", path).exit_code == 0
+    found = document("check", path)
+    assert (found["lab"], found["findings"], found["holding"]) == ("two-banks", [], 3)
+    again = zensur("new", path)
+    assert (again.exit_code, "there already" in again.stderr) == (2, True)
+    assert zensur("new", tmp_path / "x.lab.yaml", "--title", "a\0b").exit_code == 2
+
+
+def test_stages(tmp_path: Path) -> None:
+    path = tmp_path / "staged.lab.yaml"
+    path.write_text(STAGED, "utf-8")
+    assert [p["to"] for p in document("ping", path)["pings"]] == ["weir:lo0", "weir:lo1"]
+    assert [p["to"] for p in document("ping", path, "--stage", "build")["pings"]] == ["weir:lo0"]
+    missing = zensur("ping", path, "--stage", "x")
+    assert (missing.exit_code, "there are build, undo" in missing.stderr) == (2, True)
+    paper = tmp_path / "0417"
+    paper.mkdir()
+    (paper / "weir.sheet").write_text(
+        "port p1\n  address 10.64.16.1/24\n  on\nloopback x\n  address 10.64.255.2/32\n"
+    )
+    (marked,) = document("mark", path, paper)["papers"]
+    assert (marked["score"], marked["out_of"]) == (4, 4)
+    (first,) = document("mark", path, paper, "--stage", "build")["papers"]
+    assert (first["score"] < first["out_of"], first["out_of"]) == (True, 6)
+
+
+def test_values_of_variables(tmp_path: Path) -> None:
+    path, values = tmp_path / "v.lab.yaml", tmp_path / "values.csv"
+    path.write_text(VARIANTS, "utf-8")
+    values.write_text("learner,variable,value\n0417,site,40\n0418,site,41\n", "utf-8")
+    for learner, site in (("0417", 40), ("0418", 41)):
+        found = document("ping", path, "--values", values, "--learner", learner)
+        assert found["pings"][0]["address"] == f"10.64.{site}.1"
+        folder = tmp_path / "class" / learner
+        folder.mkdir(parents=True)
+        (folder / "weir.sheet").write_text(f"port p1\n  address 10.64.{site}.1/24\n  on\n")
+        (folder / "gauge.sheet").write_text(
+            f"port p1\n  address 10.64.{site}.20/24\ngateway 10.64.{site}.1\n"
+        )
+    marked = document("mark", path, tmp_path / "class", "--values", values)["papers"]
+    assert [(p["learner"], p["score"] == p["out_of"]) for p in marked] == [("0417", True), ("0418", True)]
+    assert "--learner" in zensur("ping", path, "--values", values).stderr
+    values.write_text("who,what\n1,2\n", "utf-8")
+    bad = zensur("mark", path, tmp_path / "class", "--values", values)
+    assert (bad.exit_code, "learner, variable, value" in bad.stderr) == (2, True)
+
+
+def test_service_checks(tmp_path: Path) -> None:
+    path = tmp_path / "served.lab.yaml"
+    path.write_text(SERVED, "utf-8")
+    found = document("ping", path)["services"]
+    assert [(s.get("open"), s.get("resolve"), s["outcome"]) for s in found][3] == (
+        None,
+        "SHOP.example.",
+        "answer",
+    )
+    assert document("check", path)["services"] == 6
+    assert "shop answers tcp 80" in zensur("ping", path).stdout
+
+
+def test_several_sheets_in_one_file(tmp_path: Path) -> None:
+    path = tmp_path / "hosts.sheet"
+    path.write_text("device ana\nport p1\n  on\ndevice bob\nname bobby\n  nonsense\n", "utf-8")
+    found = document("read", path, status=1)
+    assert [(s["name"], len(s["diagnostics"])) for s in found["sheets"]] == [("ana", 0), ("bobby", 1)]
+    converted = tmp_path / "clean.sheet"
+    result = zensur("convert", path, "--to", "sheet", "-o", converted)
+    assert (result.exit_code, "left out" in result.stderr) == (1, True)
+    assert converted.read_text() == "device ana\nport p1\n  on\n\ndevice bob\nname bobby\n"
+    assert zensur("convert", converted, "--to", "sheet").stdout == converted.read_text()
+
+
+def test_a_paper_in_one_file(tmp_path: Path) -> None:
+    lab = tmp_path / "mine.lab.yaml"
+    assert zensur("new", lab).exit_code == 0
+    read = read_lab(lab.read_text("utf-8")).lab
+    assert read is not None
+    folder = tmp_path / "0417"
+    folder.mkdir()
+    whole = "".join(f"device {name}\n{sheet.text}" for name, sheet in read.answer.items())
+    (folder / "all of it.txt").write_text(whole, "utf-8")
+    (marked,) = document("mark", lab, folder)["papers"]
+    assert marked["score"] == marked["out_of"]
+    (folder / "weir.sheet").write_text("name weir\n", "utf-8")
+    (marked,) = document("mark", lab, folder)["papers"]
+    assert marked["score"] < marked["out_of"]
+    assert any("weir.sheet, and that one counts" in remark for remark in marked["remarks"])
+
+
+def test_hand_out(tmp_path: Path, lab: Path) -> None:
+    page, file = tmp_path / "ring.html", tmp_path / "learner.lab.yaml"
+    for output in (page, file):
+        assert zensur("hand-out", lab, "-o", output).exit_code == 0
+    assert "Four gates in a ring" in page.read_text("utf-8")
+    sheets = tmp_path / "mine"
+    sheets.mkdir()
+    (sheets / "gauge.sheet").write_text("gateway 10.64.16.1\n", "utf-8")
+    asked = ("ping", file, "--sheets", sheets, "--from", "gauge", "--to", "weir:p1")
+    assert document(*asked)["pings"][0]["outcome"] == "reply"
+    assert "no model answer" in zensur("check", file).stdout

@@ -7,6 +7,8 @@ from pathlib import Path
 from typing import Any, NoReturn, TypeVar
 
 import click
+from rich.console import Console
+from rich.table import Table
 
 from ..core.formats import BadArchive, File, HandIn, is_archive, read_archive, sort_papers
 from ..core.lab import Lab, read_lab
@@ -36,6 +38,14 @@ def unusable(message: str) -> NoReturn:
 def print_json(document: Any) -> None:
     """Print one JSON document, and nothing else."""
     click.echo(json.dumps(document, indent=2, ensure_ascii=False))
+
+
+def print_table(table: Table) -> None:
+    """Print a table in the width of the terminal; as wide as it is where there is none."""
+    console = Console()
+    if not console.is_terminal:
+        console = Console(width=1000)
+    console.print(table)
 
 
 def read_text(path: Path) -> str:

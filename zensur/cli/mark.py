@@ -12,7 +12,17 @@ from rich.table import Table
 from ..core.marking import Marker, Result
 from ..core.sheet import Severity
 from ..work import read_paper
-from .inputs import EITHER, FILE, OUTPUT, load_lab, load_papers, load_values, of_stage, print_json
+from .inputs import (
+    EITHER,
+    FILE,
+    OUTPUT,
+    load_lab,
+    load_papers,
+    load_values,
+    of_stage,
+    print_json,
+    print_table,
+)
 
 
 @click.command(epilog="Example: zensur mark two-banks.lab.yaml class.zip --csv marks.csv")
@@ -75,7 +85,7 @@ def _print(results: list[Result]) -> None:
             f"{f.title.lower()} ({f.device}{f' line {f.line}' if f.line else ''})" for f in r.faults
         )
         table.add_row(r.learner, f"{r.score:g}", f"{r.carried:g}", f"{r.out_of:g}", named or "none")
-    Console(soft_wrap=True).print(table)
+    print_table(table)
     for r in results:
         for remark in r.remarks:
             click.echo(f"{r.learner}: {remark}", err=True)

@@ -4,12 +4,21 @@ import json
 from pathlib import Path
 
 import click
-from rich.console import Console
 from rich.table import Table
 
 from ..core.lab import ExpectedPing, Kind, Lab
 from ..core.sim import Network, rows, target
-from .inputs import FILE, FOLDER, load_lab, load_sheets, of_stage, print_json, unusable, values_of
+from .inputs import (
+    FILE,
+    FOLDER,
+    load_lab,
+    load_sheets,
+    of_stage,
+    print_json,
+    print_table,
+    unusable,
+    values_of,
+)
 
 
 @click.command(epilog="Example: zensur ping two-banks.lab.yaml --sheets paper/ --from ana --to quay:lo0")
@@ -45,6 +54,8 @@ def ping(
     loaded = load_lab(lab, stage, values_of(values, learner))
     model = Network.of_lab(loaded, loaded.model)
     network = Network.of_lab(loaded, load_sheets(sheets, loaded)) if sheets else model
+    if not loaded.answered:  # a learner's edition: its own sheets are all there is to say where devices are
+        model = network
     asked = _asked(loaded, model, senders, targets, sources, pairs)
     listed = asked is None
     found = rows(network, model, loaded.pings if asked is None else asked, listed)
@@ -108,4 +119,4 @@ def _print(found: list[dict[str, object]]) -> None:
             words[expected if isinstance(expected, bool) else None],
             str(row["detail"]),
         )
-    Console(soft_wrap=True).print(table)
+    print_table(table)

@@ -43,7 +43,7 @@ def sheets_api(desk: Desk) -> APIBlueprint:
             text = with_sheet(version.text, lab, body)
         except CannotSplice as cannot:
             return refused(422, str(cannot))
-        changed = read_lab(text).lab or lab
+        changed = read_lab(text).draft or lab
         sheet = read_sheet(body.text, f"{body.side}/{body.device}")
         placed = getattr(changed, body.side).get(body.device, sheet)
         remarks = review_sheet(placed, changed, body.device, body.side != "given")

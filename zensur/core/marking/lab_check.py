@@ -78,6 +78,13 @@ def check_lab(lab: Lab, places: Places | None = None) -> LabCheck:
         marker = Marker(stage)
         score = marker.mark(Paper("", {})).score
         check_sheets(findings)
+        if not stage.answered:
+            findings.error(
+                "no-model-answer", "answer", "The lab has no model answer, so that there is nothing to prove.",
+                "Write the answer; a learner's edition is not meant to be checked.",
+            )  # fmt: skip
+            found += findings.found
+            continue
         failing = _check_expectations(findings, marker)
         check_addresses(findings, marker.judge.model.network)
         _check_blank(findings, marker, score)

@@ -1,7 +1,10 @@
 """Whom a ping or a service check goes to, where it comes from, and what it has to be seen as."""
 
+from collections.abc import Iterable
+
 from ..addresses import Address, BadValue, parse_address
 from ..lab import Expected, parse_seen_as
+from .device import IpPort, compile_device
 from .network import Network
 from .ping import Ping
 
@@ -18,6 +21,7 @@ def target(model: Network, text: str) -> int | None:
     """Resolve an address, a device or a ``device:port`` against the model answer; None: it has no address.
 
     A device means its first IPv4 address over its ports in the order of the lab, then its loopbacks.
+    What only an earlier stage had has the address that it had there.
     """
     address = address_of(text)
     if address is not None:
@@ -26,14 +30,18 @@ def target(model: Network, text: str) -> int | None:
     number = model.wiring.device.get(name.lower())
     if number is None:
         return None
-    return next(
-        (
-            p.addresses[0].address
-            for p in model.devices[number].ports
-            if p.addresses and port.lower() in ("", p.name.lower())
-        ),
-        None,
-    )
+    found = _first(model.devices[number].ports, port)
+    stage = model.wiring.lab.before
+    while found is None and stage is not None:  # what an earlier stage had may be asked for, too
+        device = model.wiring.names[number]
+        compiled = compile_device(model.wiring, stage.devices[device], stage.model[device])
+        found, stage = _first(compiled.ports, port), stage.before
+    return found
+
+
+def _first(ports: Iterable[IpPort], name: str) -> int | None:
+    own = (p.addresses[0].address for p in ports if p.addresses and name.lower() in ("", p.name.lower()))
+    return next(own, None)
 
 
 def own_source(network: Network, asked: Expected) -> tuple[int | None, bool]:

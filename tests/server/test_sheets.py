@@ -1,0 +1,98 @@
+"""What the editor asks of the server: checks and completion while typing, sheets saved into the lab, hand-outs."""
+
+import difflib
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+
+from zensur.core.lab import read_lab, starter_lab
+from zensur.server import create_app
+from zensur.store import Database, Labs
+
+from .test_server import token
+
+
+@pytest.fixture
+def client(tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
+    database = Database(tmp_path_factory.mktemp("sheets") / "labs.db")
+    Labs(database).add("mine", starter_lab("mine", "Mine").replace("answer:\n", "answer:  # kept\n"))
+    return create_app(database).test_client()
+
+
+def asked(client: FlaskClient, path: str, status: int = 200, **body: object) -> Any:
+    answer = client.post(path, json=body, headers=token(client))
+    assert answer.status_code == status, answer.get_json()
+    return answer.get_json()
+
+
+def test_the_whole_check_of_a_text(client: FlaskClient) -> None:
+    text = starter_lab("mine", "Mine")
+    good = asked(client, "/api/labs/check", text=text)
+    assert (good["readable"], good["check"]["findings"], good["check"]["holding"]) == (True, [], 3)
+    bad = asked(
+        client, "/api/labs/check", text=text.replace("route 10.64.40.0/24 via", "rout 10.64.40.0/24 via")
+    )
+    assert bad["readable"]
+    found = {f["code"]: f for f in bad["check"]["findings"]}
+    assert found["unknown-word"]["at"] == {"line": 37, "column": 5, "end": 8}
+    assert found["unknown-word"]["edit"] == {"line": 37, "column": 5, "end": 8, "text": "route"}
+    failing = [f["place"] for f in bad["check"]["findings"] if f["code"] == "expectation-fails"]
+    assert failing == ["pings[1]", "pings[2]"]
+    assert not asked(client, "/api/labs/check", text="zensur: 1")["readable"]
+
+
+def test_completion(client: FlaskClient) -> None:
+    text = starter_lab("mine", "Mine").replace("to: weir,", "to: w,")
+    number = next(n for n, line in enumerate(text.split("\n"), 1) if "to: w," in line)
+    column = text.split("\n")[number - 1].index("to: w,") + 6
+    found = asked(client, "/api/labs/complete", text=text, line=number, column=column)
+    assert found["column"] == column - 1
+    assert [o["text"] for o in found["options"]] == ["weir", "weir:p1", "weir:p2"]
+    sheet = {"side": "answer", "device": "weir", "text": "port p1\n  a"}
+    found = asked(client, "/api/labs/mine/sheets/complete", **sheet, line=2, column=4)
+    assert [o["text"] for o in found["options"]] == ["about", "address", "access", "advertise"]
+
+
+def test_a_sheet_is_checked_in_its_lab(client: FlaskClient) -> None:
+    sheet = {"side": "answer", "device": "weir", "text": "port p1\n  adress 10.64.16.1/24\n"}
+    found = asked(client, "/api/labs/mine/sheets/check", **sheet)
+    assert [(d["code"], d["line"], d["mend"]["text"]) for d in found["diagnostics"]] == [
+        ("unknown-word", 2, "address")
+    ]
+    assert [p["as_expected"] for p in found["pings"]] == [False, False, False]
+    assert asked(client, "/api/labs/mine/sheets/check", 404, **{**sheet, "device": "nobody"})
+
+
+def test_saving_a_sheet_changes_nothing_else(client: FlaskClient) -> None:
+    before = client.get("/api/labs/mine").get_json()["text"]
+    sheet = {"side": "answer", "device": "weir", "base": 1}
+    text = "port p1\n  address 10.64.16.1/24\n  on\nport p2\n  address 10.64.0.1/30\n  on\nroute default via 10.64.0.2"
+    assert asked(client, "/api/labs/mine/sheets", 201, **sheet, text=text) == {"version": 2}
+    after = client.get("/api/labs/mine").get_json()["text"]
+    changed = [line for line in difflib.ndiff(before.split("\n"), after.split("\n")) if line[0] in "+-"]
+    assert changed == ["-     route 10.64.40.0/24 via 10.64.0.2", "+     route default via 10.64.0.2"]
+    assert "meanwhile" in asked(client, "/api/labs/mine/sheets", 409, **sheet, text="name x")["message"]
+    started = {"side": "start", "device": "weir", "base": 2, "text": "name weir"}
+    assert asked(client, "/api/labs/mine/sheets", 201, **started) == {"version": 3}
+    lab = read_lab(client.get("/api/labs/mine").get_json()["text"]).lab
+    assert lab is not None
+    assert lab.start["weir"].text == "name weir\n"
+    emptied = {"side": "start", "device": "weir", "base": 3, "text": " \n"}
+    assert asked(client, "/api/labs/mine/sheets", 201, **emptied) == {"version": 4}
+    assert "name weir" not in client.get("/api/labs/mine").get_json()["text"]
+    refused = asked(client, "/api/labs/mine/sheets", 422, side="answer", device="weir", base=4, text="")
+    assert refused["errors"] == [] or "address" in refused["errors"][0]["message"]
+
+
+def test_the_hand_out(client: FlaskClient) -> None:
+    page = client.get("/hand-out/mine")
+    assert page.mimetype == "text/html"
+    policy = page.headers["Content-Security-Policy"]
+    assert policy.partition("'nonce-")[2].partition("'")[0] in page.get_data(as_text=True)
+    file = client.get("/hand-out/mine.lab.yaml")
+    assert "attachment" in file.headers["Content-Disposition"]
+    assert "answer" not in file.get_data(as_text=True)
+    assert read_lab(file.get_data(as_text=True)).lab is not None
+    for path in ("/hand-out/none", "/hand-out/none.lab.yaml", "/hand-out/mine?stage=x"):
+        assert client.get(path).status_code == 404

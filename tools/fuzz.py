@@ -1,0 +1,72 @@
+"""Coverage-guided fuzzing of the readers: sheets, and lab files. Needs the extra `fuzz` (make fuzz installs it).
+
+python tools/fuzz.py sheet|lab [SECONDS]   exits 1 at the first input that breaks a promise, and keeps it
+"""
+
+import sys
+import tempfile
+from pathlib import Path
+
+import atheris
+
+with atheris.instrument_imports(include=["zensur.core"]):
+    from zensur.core.lab import read_lab, starter_lab
+    from zensur.core.marking import check_text
+    from zensur.core.sheet import read_sheets, write_sheet
+    from zensur.core.sheet.concerns import concerns, located
+    from zensur.demo import LABS, lab_text
+
+ROOT = Path(__file__).parent.parent
+MOST_BYTES = 1500
+
+
+def a_sheet(data: bytes) -> None:
+    """Reading never raises; what is written is read as the same; every remark lies in the text."""
+    for sheet in read_sheets(data, "fuzz"):
+        text = write_sheet(sheet.configuration)
+        (again,) = read_sheets(text)
+        assert again.configuration == sheet.configuration
+        assert write_sheet(again.configuration) == text
+        lines = sheet.text.split("\n")
+        for said in (*sheet.diagnostics, *(located(c, sheet) for c in concerns(sheet.configuration))):
+            assert 1 <= said.line <= len(lines)
+            assert 1 <= said.column <= said.end
+
+
+def a_lab(data: bytes) -> None:
+    """A lab file is read, or refused with a reason; one that is read can be checked."""
+    text = data.decode("utf-8", "replace")
+    read = read_lab(text)
+    assert (read.lab is None) == bool(read.errors)
+    if read.lab is not None and len(read.lab.devices) < 12:
+        check_text(text)
+
+
+def seeds(kind: str) -> list[str]:
+    """Return texts to begin with."""
+    labs = [starter_lab("mine", "Mine"), *map(lab_text, LABS)]
+    if kind == "lab":
+        return labs
+    read = [lab for text in labs if (lab := read_lab(text).lab) is not None]
+    whole = (ROOT / "tests" / "core" / "whole.sheet").read_text("utf-8")
+    return [whole, *(sheet.text for lab in read for sheet in (*lab.given.values(), *lab.answer.values()))]
+
+
+def main() -> None:
+    """Fuzz for a while."""
+    kind, seconds = sys.argv[1], sys.argv[2] if len(sys.argv) > 2 else "60"
+    with tempfile.TemporaryDirectory() as corpus:
+        for number, text in enumerate(seeds(kind)):
+            (Path(corpus) / str(number)).write_text(text, "utf-8")
+        options = [
+            f"-max_total_time={seconds}",
+            f"-max_len={MOST_BYTES}",
+            f"-artifact_prefix={kind}-",
+            "-verbosity=1",
+        ]
+        atheris.Setup([sys.argv[0], *options, corpus], {"sheet": a_sheet, "lab": a_lab}[kind])
+        atheris.Fuzz()
+
+
+if __name__ == "__main__":
+    main()
