@@ -13,7 +13,7 @@ with atheris.instrument_imports(include=["zensur.core"]):
     from zensur.core.lab import read_lab, starter_lab
     from zensur.core.marking import check_text
     from zensur.core.sheet import read_sheets, write_sheet
-    from zensur.core.sheet.concerns import concerns, located
+    from zensur.core.sheet.concerns import concerns, remarks_on
     from zensur.demo import LABS, lab_text
 
 ROOT = Path(__file__).parent.parent
@@ -28,7 +28,7 @@ def a_sheet(data: bytes) -> None:
         assert again.configuration == sheet.configuration
         assert write_sheet(again.configuration) == text
         lines = sheet.text.split("\n")
-        for said in (*sheet.diagnostics, *(located(c, sheet) for c in concerns(sheet.configuration))):
+        for said in (*sheet.diagnostics, *remarks_on(sheet, concerns(sheet.configuration))):
             assert 1 <= said.line <= len(lines)
             assert 1 <= said.column <= said.end
 

@@ -16,7 +16,7 @@ from zensur.core.sheet import (
     read_sheets,
     write_sheet,
 )
-from zensur.core.sheet.concerns import concerns, located
+from zensur.core.sheet.concerns import concerns, remarks_on
 
 WHOLE = (Path(__file__).parent / "whole.sheet").read_text("utf-8")
 
@@ -205,7 +205,7 @@ def test_device_lines_that_are_not_right(text: str, codes: list[list[str]]) -> N
 
 def within(text: str) -> list[tuple[str, int]]:
     read = read_sheet(sheet(text))
-    return [(d.code, d.line) for d in (located(c, read) for c in concerns(read.configuration, ["p1", "p2"]))]
+    return [(d.code, d.line) for d in remarks_on(read, concerns(read.configuration, ["p1", "p2"]))]
 
 
 @pytest.mark.parametrize(

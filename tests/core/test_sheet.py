@@ -135,6 +135,12 @@ def test_bounds() -> None:
     assert read_sheet(b"port p1\n  about caf\xe9\n").diagnostics[0].code == "not-utf-8"
 
 
+def test_a_stray_control_character_makes_no_binary_file() -> None:
+    sheet = read_sheet("port p1\n  about the\x00 basin\n" + "  # a long comment\n" * 20)
+    assert sheet.diagnostics == ()
+    assert write_sheet(sheet.configuration) == "port p1\n  about the\ufffd basin\n"
+
+
 def test_a_sheet_laid_over_what_is_given() -> None:
     given_ = read_sheet(
         "port p1\n  address 10.0.0.1/24\n  off\nroute default via 10.0.0.9\n", "given"

@@ -7,7 +7,7 @@ from typing import Any
 import click
 
 from ..core.sheet import Diagnostic, Name, Severity, Sheet, read_sheets, write_sheet
-from ..core.sheet.concerns import concerns, located
+from ..core.sheet.concerns import concerns, remarks_on
 from .inputs import FILE, OUTPUT, print_json
 
 
@@ -48,7 +48,7 @@ def convert(file: Path, form: str, output: Path | None) -> None:
 
 def _remarks(sheet: Sheet) -> list[Diagnostic]:
     """Return what the reader says, and what the lines of the sheet say about one another."""
-    about = (located(concern, sheet) for concern in concerns(sheet.configuration))
+    about = remarks_on(sheet, concerns(sheet.configuration))
     return sorted((*sheet.diagnostics, *about), key=lambda d: d.line)
 
 

@@ -1,7 +1,7 @@
 """Addresses, prefixes and masks: thin over the standard library's :mod:`ipaddress`."""
 
 from .masks import mask_length, mask_of, wildcard_length, wildcard_of
-from .ranges import AddressRange, range_of, usable
+from .ranges import AddressRange, PrefixSet, range_of, usable
 from .subnet import Subnet, next_free, subnet
 from .values import (
     Address,
@@ -21,6 +21,7 @@ __all__ = [
     "BadValue",
     "Interface",
     "Prefix",
+    "PrefixSet",
     "Subnet",
     "looks_like_address",
     "mask_length",

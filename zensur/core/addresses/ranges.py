@@ -1,5 +1,6 @@
 """Ranges of addresses, both ends included, and the usable addresses of a prefix."""
 
+from collections import Counter
 from dataclasses import dataclass
 
 from .values import Address, BadValue, Prefix
@@ -51,3 +52,28 @@ def usable(prefix: Prefix) -> AddressRange:
     if prefix.prefixlen < prefix.max_prefixlen - 1:
         first, last = first + 1, last - 1 if prefix.version == 4 else last
     return AddressRange(first, last)
+
+
+class PrefixSet:
+    """Prefixes with a key each, such as a network instance, asked quickly whether one covers an address."""
+
+    def __init__(self) -> None:
+        self._counts: dict[tuple[object, int, int], Counter[int]] = {}
+
+    def add(self, key: object, prefix: Prefix) -> None:
+        """Add a prefix; the same one may be added again."""
+        length = (key, prefix.version, prefix.prefixlen)
+        self._counts.setdefault(length, Counter())[int(prefix.network_address)] += 1
+
+    def covers(self, key: object, address: Address, without: Prefix | None = None) -> bool:
+        """Say whether a prefix of the key covers an address, one occurrence of ``without`` left out."""
+        for (own, version, length), counts in self._counts.items():
+            if own == key and version == address.version:
+                shift = address.max_prefixlen - length
+                network = int(address) >> shift << shift
+                out = without is not None and (without.version, without.prefixlen) == (version, length)
+                if counts[network] > (
+                    1 if out and without and int(without.network_address) == network else 0
+                ):
+                    return True
+        return False

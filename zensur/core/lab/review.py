@@ -1,13 +1,16 @@
 """What a sheet says that its device, or this lab, cannot have: the remarks on a sheet in its lab."""
 
+from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import replace
 from difflib import get_close_matches
 from ipaddress import ip_interface
+from itertools import chain, islice
 
 from ..addresses import BadValue, Prefix, parse_address
 from ..sheet import AnyItem, Block, Configuration, Diagnostic, Gateway, Mend, OnPort, Route, Severity, Sheet
-from ..sheet.concerns import Concern, concerns, located
+from ..sheet.concern import Concern, error
+from ..sheet.concerns import MOST_CONCERNS, concerns, remarks_on
 from ..sheet.statements import (
     Access,
     Advertise,
@@ -39,36 +42,36 @@ def review_sheet(sheet: Sheet, lab: Lab, name: str, own: bool = True) -> tuple[D
     device = lab.devices[name]
     configuration = sheet.configuration.over(lab.under[name]) if own else lab.model[name]
     said = {id(item) for item in sheet.configuration.items}
-    found = [
-        *concerns(configuration, [p.name for p in device.ports]),
-        *_against_topology(configuration, device),
-    ]
-    about = [located(c, sheet) for c in found if id(c.item) in said]
+    found = chain(
+        concerns(configuration, [p.name for p in device.ports]),
+        islice(_against_topology(configuration, device), MOST_CONCERNS),
+    )
+    about = remarks_on(sheet, (c for c in found if id(c.item) in said))
     about += _another_devices(sheet, lab, name) if own else []
     remarks = [_with_port(_with_length(d, sheet, lab), sheet, device) for d in sheet.diagnostics]
     return tuple(sorted((*remarks, *about), key=lambda d: d.line))
 
 
-def _error(item: AnyItem, code: str, message: str, word: str = "", suggestion: str | None = None) -> Concern:
-    return Concern(item, Severity.ERROR, code, message, word, suggestion)
-
-
 def _against_topology(configuration: Configuration, device: Device) -> Iterator[Concern]:
+    inside: dict[Block, list[AnyItem]] = defaultdict(list)
+    for item in configuration.items:
+        if item.block is not None:
+            inside[item.block].append(item)
     for block in configuration.blocks("port"):
         header = configuration.header(block)
         if header is not None:
-            yield from _port(configuration, block, header, device)
+            yield from _port(inside[block], block, header, device)
     loopbacks = configuration.blocks("loopback")
     for block in loopbacks:
         header = configuration.header(block)
         if header is not None and device.port(block.name) is not None:
-            yield _error(
+            yield error(
                 header, "name-twice", f"{block.name} is a port: a loopback needs another name.", block.name
             )
     for block in configuration.blocks("vlan"):
         header = configuration.header(block)
         if header is not None and device.kind is not Kind.SWITCH:
-            yield _error(
+            yield error(
                 header, "not-on-this-kind",
                 f"{device.name} is a {device.kind}, and only a switch declares VLANs; a {device.kind} takes "
                 f"VLAN {block.name} on a sub-port, such as port p1.{block.name}.",
@@ -92,7 +95,7 @@ def _against_topology(configuration: Configuration, device: Device) -> Iterator[
             )  # fmt: skip
 
 
-def _port(configuration: Configuration, block: Block, header: AnyItem, device: Device) -> Iterator[Concern]:
+def _port(inside: list[AnyItem], block: Block, header: AnyItem, device: Device) -> Iterator[Concern]:
     """Check one port or sub-port against what the topology gives the device."""
     parent = block.sub_port_of
     name = parent[0] if parent else block.name
@@ -101,42 +104,41 @@ def _port(configuration: Configuration, block: Block, header: AnyItem, device: D
         known = [p.name for p in device.ports]
         near = get_close_matches(name.lower(), [k.lower() for k in known], 1, 0.5)
         ours = next((k for k in known if k.lower() in near), None)
-        yield _error(
+        yield error(
             header, "unknown-port", f"{device.name} has no port {name}; its ports: {', '.join(known) or 'none'}.",
             name, ours,
         )  # fmt: skip
         return
     if parent and device.kind is Kind.SWITCH:
-        yield _error(
+        yield error(
             header, "sub-port-of-switch-port",
             f"{name} is a switch port: it carries VLANs with access or trunk, and has no sub-ports.", block.name,
         )  # fmt: skip
         return
     if parent and port.medium is Medium.SERIAL:
-        yield _error(
+        yield error(
             header, "sub-port-of-serial", f"{name} is serial, and only ethernet carries VLANs.", block.name
         )
-    for item in configuration.items:
-        if item.block == block:
-            yield from _in_port(item, name, port.medium, device)
+    for item in inside:
+        yield from _in_port(item, name, port.medium, device)
 
 
 def _in_port(item: AnyItem, name: str, medium: Medium, device: Device) -> Iterator[Concern]:
     """Check one statement of a port against the kind of its device and the port's medium."""
     statement = item.statement
     if device.kind is Kind.SWITCH and isinstance(statement, _NOT_ON_SWITCH_PORT):
-        yield _error(
+        yield error(
             item, "address-on-switch-port" if isinstance(statement, OnPort) else "not-on-this-kind",
             f"{name} only carries frames: a switch has its address in a VLAN, under a header such as vlan 1.",
         )  # fmt: skip
     elif device.kind is not Kind.SWITCH and isinstance(statement, (Access, Trunk)):
-        yield _error(
+        yield error(
             item, "not-on-this-kind",
             f"{device.name} is a {device.kind}, and only a switch's port has access or trunk; a {device.kind} takes "
             f"a VLAN on a sub-port, such as port {name}.10.",
         )  # fmt: skip
     elif isinstance(statement, Clocking) and medium is not Medium.SERIAL:
-        yield _error(item, "clocking-on-ethernet", f"{name} is ethernet, and only a serial link has a clock.")
+        yield error(item, "clocking-on-ethernet", f"{name} is ethernet, and only a serial link has a clock.")
 
 
 def _vlans_undeclared(configuration: Configuration, device: Device) -> Iterator[Concern]:
@@ -167,7 +169,7 @@ def _links_local(configuration: Configuration, ports: int) -> Iterator[Concern]:
     hops += [(g, g.statement.address) for g in configuration.all(Gateway) if not g.statement.port]
     for item, hop in hops:
         if getattr(hop, "version", 4) == 6 and getattr(hop, "is_link_local", False):
-            yield _error(
+            yield error(
                 item, "link-local-without-port",
                 f"{hop} is a link-local address, which stands on every port: say which with out PORT. Without it "
                 "this line has no effect.", str(hop),

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..lab import Lab, review_sheet
 from ..sheet import AnyItem, Gateway, OnPort, Route, Severity, Switched
-from ..sheet.concerns import held_addresses
+from ..sheet.concern import held_addresses
 from ..sheet.statements import (
     STATEMENTS,
     About,

@@ -125,11 +125,10 @@ class Configuration:
 
     @cached_property
     def _by_kind(self) -> dict[tuple[type[Statement], Block | None], tuple[AnyItem, ...]]:
-        found: dict[tuple[type[Statement], Block | None], tuple[AnyItem, ...]] = {}
+        found: dict[tuple[type[Statement], Block | None], list[AnyItem]] = {}
         for item in self.items:
-            key = (type(item.statement), item.block)
-            found[key] = (*found.get(key, ()), item)
-        return found
+            found.setdefault((type(item.statement), item.block), []).append(item)
+        return {key: tuple(items) for key, items in found.items()}
 
     def all(self, kind: type[S], block: Block | None = None) -> tuple[Item[S], ...]:
         """Return every statement of one kind in a block (None: at the top), in the order of the sheet."""

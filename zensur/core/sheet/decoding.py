@@ -2,6 +2,8 @@
 
 from .diagnostics import Diagnostic, Remarks, Severity
 
+_CONTROLS = {code: "\ufffd" for code in range(32) if chr(code) not in "\t\n\r"}
+"""A few control characters make no binary file, but nothing that is written holds any."""
 _BOM16 = (b"\xff\xfe", b"\xfe\xff")
 
 
@@ -21,6 +23,7 @@ def decode(source: str | bytes, most_bytes: int, most_lines: int) -> tuple[str, 
             "not-text",
             "This file is not text. A sheet is plain text: save it as UTF-8 and hand it in again.",
         )
+    text = text.translate(_CONTROLS)
     if text.count("\n") >= most_lines:
         return _refuse(remarks, "too-large", f"This file has more than {most_lines} lines: it is no sheet.")
     return text, remarks
