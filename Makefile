@@ -3,13 +3,14 @@
 
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
 BIN := .venv/bin
+SECONDS ?= 60
 NPM := npm --prefix web --no-audit --no-fund --loglevel=error
 CHROMIUM := /usr/bin/chromium
 IP := $(firstword $(wildcard /usr/bin/ip /usr/sbin/ip /sbin/ip) /usr/bin/ip)
 PAGE := zensur/server/page/index.html
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null)
 
-.PHONY: help demo test build setup lint pytest types screenshots bench clean
+.PHONY: help demo test build setup lint pytest types screenshots bench fuzz clean
 .DEFAULT_GOAL := help
 
 help:  ## show this
@@ -48,6 +49,10 @@ screenshots: setup build $(CHROMIUM)  ## take the pictures of docs/screenshots a
 
 bench: setup  ## print figures of speed
 	@$(BIN)/python -m bench
+
+fuzz: setup  ## feed the readers of sheets and labs with made-up input, SECONDS=60 each
+	@$(BIN)/pip install --quiet --disable-pip-version-check -e '.[fuzz]'
+	@$(BIN)/python tools/fuzz.py sheet $(SECONDS) && $(BIN)/python tools/fuzz.py lab $(SECONDS)
 
 clean:  ## remove what was set up and built
 	rm -rf .venv .stamps web/node_modules zensur/server/page

@@ -45,6 +45,7 @@ def test_the_canonical_form_of_every_statement_stays() -> None:
         ("route default via fe80::1 out p1 about x in y", "route ::/0 via fe80::1 out p1 about x in y\n"),
         ("route default via 10.0.0.1 in west preference 5 about x", "route default via 10.0.0.1 preference 5 in west about x\n"),
         ("dns\n record Page.Example. 10.0.0.1", "dns\n  record Page.Example 10.0.0.1\n"),
+        ("port p1 p01\n on\n about x", "port p01\n  about x\n  on\nport p1\n  about x\n  on\n"),
         ("vlan 30 10\n label x", "vlan 10\n  label x\nvlan 30\n  label x\n"),
     ],
 )  # fmt: skip

@@ -101,7 +101,10 @@ def _order(item: AnyItem, seen: dict[Block, int]) -> tuple[Any, ...]:
     block = item.block
     if block is None:
         return (_TOP[type(item.statement)], (), 0)
-    place = natural(block.name) if block.kind in _NATURAL else ((seen.setdefault(block, len(seen)), 0, ""),)
+    if block.kind in _NATURAL:  # p1 and p01 are two ports of one natural order
+        place: tuple[Any, ...] = (natural(block.name), block.name.lower())
+    else:
+        place = (seen.setdefault(block, len(seen)),)
     return (_TOP[block.kind], place, _INSIDE[type(item.statement)])
 
 
