@@ -150,7 +150,7 @@ def test_one_key_mends_a_typical_slip(typed: str, meant: str) -> None:
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        ("port p1\n  no shutdown", "leave out what is not to be there"),
+        ("port p1\n  no address", "leave out what is not to be there"),
         ("port p1\n  exit", "the next line in the first column ends it"),
         ("route 10.0.0.0/24 via p1", "a port stands behind out"),
         ("route via 10.0.0.1", "The destination is missing"),

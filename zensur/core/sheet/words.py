@@ -14,12 +14,13 @@ RESERVED = frozenset("any default to as from via out in shared discard mask wild
 
 _TRADE = {
     "interface": "port", "hostname": "name", "description": "about", "netmask": "mask", "enabled": "on",
-    "up": "on", "disabled": "off", "down": "off", "enable": "on", "disable": "off", "shutdown": "off", "iface": "port", "metric": "preference", "dev": "out", "blackhole": "discard",
-    "inet": "address", "ip": "address", "nexthop": "via", "next-hop": "via", "nameserver": "resolver",
-    "nat": "translate", "source-nat": "translate", "overload": "shared", "masquerade": "shared", "vrf": "instance",
-    "clock": "clocking", "bandwidth": "clocking", "null": "discard", "vlan-id": "access", "tagged": "trunk",
-    "untagged": "native", "allow": "permit", "reject": "deny", "lease-time": "duration", "dns-server": "resolver",
-    "helper": "relay", "inside": "internal", "outside": "external", "through": "via", "listen": "service",
+    "up": "on", "disabled": "off", "down": "off", "enable": "on", "disable": "off", "metric": "preference",
+    "dev": "out", "blackhole": "discard", "inet": "address", "ip": "address", "nexthop": "via",
+    "next-hop": "via", "nameserver": "resolver", "nat": "translate", "source-nat": "translate",
+    "masquerade": "shared", "vrf": "instance", "clock": "clocking", "bandwidth": "clocking",
+    "null": "discard", "vlan-id": "access", "tagged": "trunk", "untagged": "native", "allow": "permit",
+    "reject": "deny", "lease-time": "duration", "dns-server": "resolver", "inside": "internal",
+    "outside": "external", "through": "via", "listen": "service",
 }  # fmt: skip
 """Words of the trade that are not words of this language, with ours."""
 

@@ -1,5 +1,4 @@
 import { useCallback, useRef, useState } from "react";
-import { Button } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { checkSheet, completeSheet, useLab, useSaveSheet, type Side } from "../../api/queries";
@@ -7,8 +6,10 @@ import { View, Waiting } from "../../design/View";
 import { count, inWords } from "../../design/words";
 import { dropDraft } from "../../editor/drafts";
 import { Editor, type EditorHandle } from "../../editor/Editor";
+import { useEditorKeys } from "../../editor/keys";
 import { ofDiagnostic } from "../../editor/remarks";
 import { Remarks } from "../../editor/Remarks";
+import { Saving } from "../../editor/Saving";
 import { useDraft } from "../../editor/useDraft";
 import { useLater } from "../../editor/useLater";
 import { SheetText } from "../../sheet/SheetText";
@@ -56,6 +57,7 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
   const remarks = check?.diagnostics.map(ofDiagnostic) ?? [];
   const errors = remarks.filter((r) => r.severity === "error");
   const failing = check?.pings.filter((p) => p.as_expected === false) ?? [];
+  const keys = useEditorKeys(submit, () => void navigate(`/labs/${lab.slug}`));
   return (
     <View
       lab={lab}
@@ -68,20 +70,7 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
             : "Learners begin with this sheet and may change it."
       }
       aside={changed ? "changed, kept in this browser" : `saved in version ${lab.version}`}
-      keys={[
-        { key: "Ctrl+S", on: ["Ctrl+s"], does: "save", run: submit },
-        { key: "Ctrl+Space", on: [], does: "what fits" },
-        { key: "F8", on: [], does: "next remark" },
-        { key: "Ctrl+Enter", on: [], does: "mend" },
-        {
-          key: "Ctrl+B",
-          on: ["Ctrl+b"],
-          does: "see the weave",
-          hidden: true,
-          run: () => void navigate(`/labs/${lab.slug}`),
-        },
-        { key: "Esc Tab", on: [], does: "leave" },
-      ]}
+      keys={keys}
       side={
         <>
           <section>
@@ -92,35 +81,21 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
               onMend={(remark) => editor.current?.mend(remark)}
             />
             {check !== null && check.more > 0 && <p className="soft">And {check.more} more.</p>}
-            <div className="d-flex gap-2 mt-3">
-              <Button variant="primary" disabled={!changed || save.isPending} onClick={submit}>
-                Save as version {lab.version + 1}
-              </Button>
-              {changed && (
-                <Button
-                  variant="light"
-                  onClick={() => {
-                    setText(saved);
-                    setBase(lab.version);
-                    editor.current?.replace(saved);
-                  }}
-                >
-                  Back to what is saved
-                </Button>
-              )}
-            </div>
-            <div role="status">
-              {save.error && <p className="said mt-3">{save.error.message}</p>}
-              {lab.version !== base && changed && (
-                <p className="soft mt-2">
-                  Yours begins with version {base}, the newest is {lab.version}.{" "}
-                  <button type="button" className="place" onClick={() => setBase(lab.version)}>
-                    Put mine on top of it
-                  </button>
-                </p>
-              )}
-              {save.isSuccess && !changed && <p className="mt-3">Saved as version {save.data.version}.</p>}
-            </div>
+            <Saving
+              version={lab.version}
+              base={base}
+              changed={changed}
+              pending={save.isPending}
+              error={save.error}
+              saved={save.data?.version}
+              onSave={submit}
+              onRebase={() => setBase(lab.version)}
+              onBack={() => {
+                setText(saved);
+                setBase(lab.version);
+                editor.current?.replace(saved);
+              }}
+            />
           </section>
           {check !== null && check.pings.length > 0 && (
             <section>

@@ -1,5 +1,4 @@
 import { useCallback, useRef, useState } from "react";
-import { Button } from "react-bootstrap";
 import { useNavigate, useParams } from "react-router";
 import { Refused, type Schemas } from "../../api/client";
 import { checkText, completeText, useLab, useSaveLab } from "../../api/queries";
@@ -7,8 +6,10 @@ import { View, Waiting } from "../../design/View";
 import { count, inWords, notesInWords } from "../../design/words";
 import { dropDraft } from "../../editor/drafts";
 import { Editor, type EditorHandle } from "../../editor/Editor";
+import { useEditorKeys } from "../../editor/keys";
 import { ofErrorPlace, ofFinding, type Remark } from "../../editor/remarks";
 import { Remarks } from "../../editor/Remarks";
+import { Saving } from "../../editor/Saving";
 import { useDraft } from "../../editor/useDraft";
 import { useLater } from "../../editor/useLater";
 
@@ -51,8 +52,6 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
 
   const errors = remarks.filter((r) => r.severity === "error");
   const notes = remarks.filter((r) => r.severity !== "error");
-  const conflict = save.error instanceof Refused && save.error.status === 409;
-  const older = lab.version !== base;
   const list = (some: Remark[]) => (
     <Remarks
       remarks={some}
@@ -60,26 +59,14 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
       onMend={(remark) => editor.current?.mend(remark)}
     />
   );
+  const keys = useEditorKeys(submit, () => void navigate(`/labs/${lab.slug}`));
   return (
     <View
       lab={lab}
       title={errors.length === 0 ? "The lab's text" : `The lab's text: ${inWords(errors.length)} to mend`}
       about="Everything about the lab stands here: devices, links, networks, what is given, the model answer, pings, scheme."
       aside={changed ? "changed, kept in this browser" : `saved as version ${lab.version}`}
-      keys={[
-        { key: "Ctrl+S", on: ["Ctrl+s"], does: "save", run: submit },
-        { key: "Ctrl+Space", on: [], does: "what fits" },
-        { key: "F8", on: [], does: "next remark" },
-        { key: "Ctrl+Enter", on: [], does: "mend" },
-        {
-          key: "Ctrl+B",
-          on: ["Ctrl+b"],
-          does: "see the weave",
-          hidden: true,
-          run: () => void navigate(`/labs/${lab.slug}`),
-        },
-        { key: "Esc Tab", on: [], does: "leave" },
-      ]}
+      keys={keys}
       side={
         <>
           <section>
@@ -92,36 +79,22 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
                   : "Change what you like: nothing is lost, every saved version stays."}
               </p>
             )}
-            <div className="d-flex gap-2 mt-3">
-              <Button variant="primary" disabled={!changed || save.isPending} onClick={submit}>
-                Save as version {lab.version + 1}
-              </Button>
-              {changed && (
-                <Button
-                  variant="light"
-                  onClick={() => {
-                    setText(lab.text);
-                    setBase(lab.version);
-                    editor.current?.replace(lab.text);
-                  }}
-                >
-                  Back to version {lab.version}
-                </Button>
-              )}
-            </div>
+            <Saving
+              version={lab.version}
+              base={base}
+              changed={changed}
+              pending={save.isPending}
+              error={save.error}
+              saved={save.data?.version}
+              onSave={submit}
+              onRebase={() => setBase(lab.version)}
+              onBack={() => {
+                setText(lab.text);
+                setBase(lab.version);
+                editor.current?.replace(lab.text);
+              }}
+            />
           </section>
-          <div role="status">
-            {save.error && <p className="said mt-3">{save.error.message}</p>}
-            {(conflict || older) && changed && (
-              <p className="soft">
-                Yours begins with version {base}, the newest is {lab.version}.{" "}
-                <button type="button" className="place" onClick={() => setBase(lab.version)}>
-                  Put mine on top of it
-                </button>
-              </p>
-            )}
-            {save.isSuccess && !changed && <p className="mt-3">Saved as version {save.data.version}.</p>}
-          </div>
           {notes.length > 0 && (
             <section>
               <h2>{notesInWords(notes.length)}</h2>

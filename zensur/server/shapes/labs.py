@@ -1,0 +1,122 @@
+"""Labs and their texts and sheets."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from .base import Shape
+from .remarks import CheckShape, DiagnosticShape, FindingShape
+from .runs import PingRow, ServiceRow
+from .weave import WeaveShape
+
+
+class LabCard(Shape):
+    """A lab on the shelf."""
+
+    slug: str
+    title: str
+    version: int
+    saved_at: str
+    topics: list[str]
+    level: str
+    minutes: int | None
+    devices: int
+    networks: int
+    out_of: float
+    errors: int
+    papers: int
+    weave: WeaveShape
+
+
+class DeviceSheets(Shape):
+    """A device's sheets in a lab, as they were typed."""
+
+    device: str
+    kind: Literal["router", "switch", "host"]
+    about: str
+    given: str | None
+    start: str | None
+    answer: str | None
+
+
+class LabView(Shape):
+    """A lab, its newest version."""
+
+    slug: str
+    title: str
+    brief: str
+    version: int
+    saved_at: str
+    text: str
+    out_of: float
+    weave: WeaveShape
+    devices: list[DeviceSheets]
+    check: CheckShape
+    pings: list[PingRow]
+    services: list[ServiceRow]
+    papers: int
+
+
+class NewLab(Shape):
+    """A new lab to be made from the starter."""
+
+    title: str = Field(min_length=1, max_length=120)
+
+
+class LabMade(Shape):
+    """The lab that was made."""
+
+    slug: str
+
+
+class LabText(Shape):
+    """A lab's text on top of a version; ``base`` is not needed for a mere check."""
+
+    text: str = Field(max_length=1024 * 1024)
+    base: int = 0
+
+
+class LabTextCheck(Shape):
+    """The lab check of a text; ``readable`` says whether it can be saved."""
+
+    readable: bool
+    check: CheckShape
+
+
+class TypedAt(Shape):
+    """A lab's text with the place of the cursor, counted from 1."""
+
+    text: str = Field(max_length=1024 * 1024)
+    line: int = Field(ge=1)
+    column: int = Field(ge=1)
+
+
+class SheetText(Shape):
+    """A sheet of a lab as typed, on top of a version. An empty one of the model answer is taken away."""
+
+    side: Literal["given", "answer", "start"]
+    device: str = Field(max_length=64)
+    text: str = Field(max_length=256 * 1024)
+    base: int = 0
+
+
+class SheetAt(SheetText):
+    """A sheet as typed with the place of the cursor, counted from 1."""
+
+    line: int = Field(ge=1)
+    column: int = Field(ge=1)
+
+
+class SheetCheck(Shape):
+    """What is said of a sheet in its lab, and what the lab does with it."""
+
+    diagnostics: list[DiagnosticShape]
+    more: int
+    pings: list["PingRow"]
+    findings: list[FindingShape]
+
+
+class LabSaved(Shape):
+    """The number of the version that was saved."""
+
+    version: int

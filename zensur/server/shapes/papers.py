@@ -1,0 +1,131 @@
+"""Papers and what marking says of them."""
+
+from typing import Literal
+
+from .base import Shape
+from .runs import PingRow, ServiceRow
+
+
+class LineRef(Shape):
+    """A line of a file."""
+
+    file: str
+    line: int
+
+
+class CriterionShape(Shape):
+    """A criterion marked."""
+
+    id: str
+    task: str
+    device: str
+    verdict: Literal["met", "partly", "missed"]
+    fraction: float
+    marks: float
+    required: str
+    found: str
+    lines: list[LineRef]
+    fault: int | None
+    carried: bool
+    note: str
+
+
+class FaultShape(Shape):
+    """A root mistake."""
+
+    id: int
+    slip: str
+    title: str
+    said: str
+    device: str
+    port: str | None
+    file: str | None
+    line: int | None
+    found: str | None
+    required: str | None
+    repair: str
+    direct: float
+    consequences: list[str]
+
+
+class RemarkShape(Shape):
+    """A diagnostic of one of the paper's sheets."""
+
+    device: str
+    file: str
+    line: int
+    severity: Literal["error", "warning", "note"]
+    code: str
+    message: str
+
+
+class ResultShape(Shape):
+    """A marked paper, in the shape of ``mark --json``."""
+
+    learner: str
+    score: float
+    carried: float
+    out_of: float
+    criteria: list[CriterionShape]
+    faults: list[FaultShape]
+    extras: list[str]
+    diagnostics: list[RemarkShape]
+    pings: list[PingRow]
+    services: list[ServiceRow]
+    remarks: list[str]
+
+
+class PaperCard(Shape):
+    """A paper in the list."""
+
+    id: int
+    learner: str
+    received_at: str
+    score: float
+    carried: float
+    out_of: float
+    mistakes: list[str]
+    sheets: int
+
+
+class PaperList(Shape):
+    """The latest paper of every learner."""
+
+    lab: str
+    slug: str
+    version: int
+    papers: list[PaperCard]
+
+
+class PapersTaken(Shape):
+    """What an upload brought: the papers' numbers, in the order of the learners."""
+
+    papers: list[int]
+    remarks: list[str]
+
+
+class PaperSheet(Shape):
+    """A sheet of a paper; ``text`` is None where none was handed in, ``given`` what lies below it."""
+
+    device: str
+    kind: Literal["router", "switch", "host"]
+    file: str | None
+    text: str | None
+    given: str | None
+    asked: bool
+
+
+class PaperView(Shape):
+    """A paper as it was marked, with the papers before and behind it in the list."""
+
+    id: int
+    lab: str
+    slug: str
+    version: int
+    received_at: str
+    number: int
+    of: int
+    previous: int | None
+    next: int | None
+    sheets: list[PaperSheet]
+    result: ResultShape

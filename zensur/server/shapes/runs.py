@@ -1,0 +1,112 @@
+"""Pings, service checks and journeys."""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from .base import Shape
+from .weave import WeaveShape
+
+
+class PingRow(BaseModel):
+    """A row of ``ping --json``."""
+
+    model_config = ConfigDict(populate_by_name=True, extra="forbid")
+
+    id: str
+    sender: str = Field(alias="from")
+    source: str | None
+    to: str
+    address: str | None
+    outcome: Literal["reply", "timeout", "unreachable", "no-route"]
+    reason: str | None
+    by: str | None
+    seen_as: str | None
+    answered_by: str | None
+    expect: str | None
+    as_expected: bool | None
+    there: list[str]
+    back: list[str]
+    warnings: list[str]
+    detail: str
+
+
+class ServiceRow(BaseModel):
+    """A row of the service checks of ``ping --json``: a service opened, or a name looked up."""
+
+    model_config = ConfigDict(populate_by_name=True, extra="forbid")
+
+    id: str
+    sender: str = Field(alias="from")
+    source: str | None
+    open: str | None = None
+    resolve: str | None = None
+    address: str | None
+    outcome: Literal["answer", "refused", "timeout", "unreachable", "no-route", "no-name"]
+    reason: str | None
+    by: str | None
+    seen_as: str | None
+    answered_by: str | None
+    expect: str | None
+    as_expected: bool | None
+    there: list[str]
+    back: list[str]
+    warnings: list[str]
+    detail: str
+
+
+class SheetLineShape(Shape):
+    """The line of a sheet that decided something."""
+
+    file: str | None
+    line: int | None
+    text: str
+
+
+class SwitchShape(Shape):
+    """A switch that was passed."""
+
+    device: str
+    enters: str
+    leaves: str
+
+
+class ArrivalShape(Shape):
+    """Where a packet is taken in next."""
+
+    device: str
+    port: str
+
+
+class LegShape(Shape):
+    """One device handling a packet."""
+
+    number: int
+    way: Literal["there", "back", "error"]
+    device: str
+    enters: str | None
+    leaves: str | None
+    arrives: ArrivalShape | None
+    said: str
+    lines: list[SheetLineShape]
+    switches: list[SwitchShape]
+    found_first: bool
+    ended: bool
+    source: str
+    destination: str
+
+
+class JourneyView(Shape):
+    """The journey of one ping, with the weave it runs on. ``of`` is how many pings the lab has."""
+
+    lab: str
+    slug: str
+    paper: int | None
+    learner: str | None
+    number: int
+    of: int
+    note: str
+    ping: PingRow
+    legs: list[LegShape]
+    neighbours_to_find: int
+    weave: WeaveShape
