@@ -1,5 +1,6 @@
 """Marking: verdicts, guards, equivalents, and the mistake behind the lost marks."""
 
+import re
 from dataclasses import replace
 from ipaddress import ip_network
 
@@ -314,3 +315,47 @@ def test_ports_that_are_not_there_and_words_that_are_not_known_are_reported() ->
         ("address-on-the-wrong-port", "address 10.64.16.20/20"),
         ("gateway-missing", "gateway 10.64.16.1"),
     }
+
+
+@pytest.mark.parametrize(
+    ("form", "written", "fraction"),
+    [
+        ("both", "via 10.64.0.1 out p2", 1.0),
+        ("both", "via 10.64.0.1", 0.5),
+        ("via", "via 10.64.0.1", 1.0),
+        ("out", "out p2", 1.0),
+        ("out", "via 10.64.0.1", 0.5),
+        ("any", "out P2", 1.0),
+        ("any", "via 10.64.0.1", 1.0),
+        ("any", "via 10.64.0.6", 0.0),
+        ("both", "via 10.64.0.6 out p3", 0.0),
+        (None, "out p2", 1.0),
+    ],
+)
+def test_a_route_may_be_asked_for_in_a_form(form: str | None, written: str, fraction: float) -> None:
+    """The model's route on lock is `route 10.64.16.0/24 via 10.64.0.1 out p2`, on a link of two."""
+    asked = f"dest: 10.64.16.0/24, form: {form}" if form else "dest: 10.64.16.0/24"
+    text = re.sub(r"\{route: lock, dest: 10\.64\.16\.0/24", f"{{route: lock, {asked}", lab_text("four-gates"))
+    lab = read_lab(text).lab
+    assert lab is not None
+    model = lab.answer["lock"].text
+    assert "route 10.64.16.0/24 via 10.64.0.1 out p2" in model
+    result = mark(lab, {"lock": model.replace("via 10.64.0.1 out p2", written)})
+    (judged,) = [c for c in result.criteria if c.id == "route:lock:10.64.16.0/24"]
+    assert judged.fraction == fraction
+    slips = [(f.slip, f.repair) for f in result.faults]
+    if fraction == 0.5:
+        assert slips == [("route-in-another-form", "route 10.64.16.0/24 via 10.64.0.1 out p2")]
+        assert result.carried == result.score
+    assert (slips == []) == (fraction == 1)
+
+
+def test_a_scheme_may_ask_every_route_for_the_models_form() -> None:
+    text = lab_text("four-gates").replace("scheme:\n", "scheme:\n  strictness: form\n", 1)
+    lab = read_lab(text).lab
+    assert lab is not None
+    assert mark(lab).score == mark(lab).out_of
+    forms = {c.id: c.form for task in tasks_of(lab) for c in task.criteria if c.key == "route"}
+    assert {"both", "via", "out", "discard"} <= set(forms.values())
+    other = lab.answer["lock"].text.replace("via 10.64.0.1 out p2", "via 10.64.0.1")
+    assert mark(lab, {"lock": other}).score < mark(lab).score

@@ -41,7 +41,7 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
         found.at.fail(f"A criterion has one of {', '.join(_KEYS)}.")
         return
     key, text, at = keys[0], found.get(keys[0]), found.value[keys[0]].at
-    for extra, owners in (("dest", ("route",)), ("each", tuple(_OF_ALL))):
+    for extra, owners in (("dest", ("route",)), ("form", ("route",)), ("each", tuple(_OF_ALL))):
         if extra in found.value and key not in owners:
             found.value[extra].at.fail(f"{extra} goes with {' and '.join(owners)} only.")
     marks = found.get("each" if key in _OF_ALL else "marks", 1.0)
@@ -63,7 +63,7 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
                 at.fail(f"The model answer gives {device.name} no gateway.")
             yield Criterion(key, device.name, "", marks)
         elif (dest := _dest(found, device, lab)) is not None:
-            yield Criterion(key, device.name, dest, marks)
+            yield Criterion(key, device.name, dest, marks, found.get("form"))
 
 
 def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iterator[Criterion]:

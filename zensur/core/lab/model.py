@@ -154,12 +154,17 @@ class ExpectedService(Expected):
 
 @dataclass(frozen=True, slots=True)
 class Criterion:
-    """One thing that earns marks: a key, the device, and what of it is compared."""
+    """One thing that earns marks: a key, the device, and what of it is compared.
+
+    ``form`` is the form that a route has to have (``via``, ``out``, ``both``, ``discard``, ``any``), None
+    where only its effect counts.
+    """
 
     key: str
     device: str
     operand: str
     marks: float
+    form: str | None = None
 
     @property
     def id(self) -> str:

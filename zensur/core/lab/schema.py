@@ -83,6 +83,10 @@ CRITERION = Record(
         "enabled": Key(_TEXT, "DEVICE:PORT: the port is switched on"),
         "route": Key(_TEXT, "DEVICE, with dest: packets to it leave towards the same neighbour"),
         "dest": Key(_TEXT, "the prefix of a route, or default"),
+        "form": Key(
+            Choice("via", "out", "both", "discard", "any"),
+            "the form that a route has to have, with the model's next hop or port",
+        ),
         "gateway": Key(_TEXT, "DEVICE: its default gateway"),
         "ping": Key(_TEXT, "the id of a ping that has to end as expected"),
         "check": Key(_TEXT, "the id of a service check that has to end as expected"),

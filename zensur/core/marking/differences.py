@@ -209,7 +209,7 @@ def _routes(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
     mine = {i.slot: i for i in learner.all(Route)}
     unmet: list[Item[Route]] = []
     for item in model.all(Route):
-        criterion = Criterion("route", device.name, str(item.statement.dest), 0)
+        criterion = judge.criterion("route", device.name, str(item.statement.dest))
         if item.statement.dest.version != 4 or judge.judge(criterion, attempt).fraction == 1:
             continue
         same = mine.get(item.slot)

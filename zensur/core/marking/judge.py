@@ -19,10 +19,11 @@ from ..sheet import (
     Where,
     write_destination,
 )
+from ..sheet.statement import folded
 from ..sim import AnyRun, Checked, Network, Wiring, answered_by, dotted, ending, group_of, run_any
 from .effects import RouteClasses, arrangements, gateway_is_right
 from .result import Judged
-from .scheme import is_on
+from .scheme import is_on, tasks_of
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,15 @@ class Judge:
             "ping": self._run,
             "check": self._run,
         }
+
+    @cached_property
+    def _criteria(self) -> dict[str, Criterion]:
+        return {c.id: c for task in tasks_of(self.lab) for c in task.criteria}
+
+    def criterion(self, key: str, device: str, operand: str = "") -> Criterion:
+        """Return the scheme's criterion about something, or one that asks for the effect alone."""
+        asked = Criterion(key, device, operand, 0)
+        return self._criteria.get(asked.id, asked)
 
     def attempt(self, configurations: Mapping[str, Configuration]) -> Attempt:
         """Compile configurations, one for every device."""
@@ -168,6 +178,10 @@ class Judge:
         fraction = 0.0 if wrong else 1.0
         if wrong and any(_same_way(i.statement, w.statement) for i in covering for w in wanted):
             fraction = 0.5  # the right way for too many addresses, hidden by another route for some
+        if criterion.form is not None and not any(
+            _in_form(i.statement, w.statement, criterion.form) for i in exact for w in wanted
+        ):
+            fraction = min(fraction, 0.5)  # the right neighbour, said in another form
         shown = exact or covering or ([] if not wrong else concerned)
         return Judged(
             fraction,
@@ -221,6 +235,18 @@ def _no_route(dest: Prefix) -> str:
 
 def _same_way(a: Route, b: Route) -> bool:
     return (a.next_hop, a.port) == (b.next_hop, b.port)
+
+
+def _in_form(found: Route, wanted: Route, form: str) -> bool:
+    """Say whether a route to the same destination has the form asked for, with the model's next hop or port."""
+    same_hop, same_port = found.next_hop == wanted.next_hop, folded(found.port) == folded(wanted.port)
+    if form == "any":
+        return (
+            (found.next_hop is not None and same_hop)
+            or (found.port is not None and same_port)
+            or (found.discard and wanted.discard)
+        )
+    return found.form == form and (same_hop or form == "out") and (same_port or form == "via")
 
 
 def _lines(items: Sequence[AnyItem | None]) -> tuple[Where, ...]:

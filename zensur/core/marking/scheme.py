@@ -1,6 +1,7 @@
 """The marking scheme as it is used: the lab's own tasks, or those derived from the model answer."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from ipaddress import IPv4Network
 
 from ..lab import Criterion, Device, Lab, Task
@@ -15,8 +16,21 @@ def tasks_of(lab: Lab) -> tuple[Task, ...]:
 
     One task per device for addresses and ports, one for routes, one for other settings, one for pings.
     """
-    if lab.scheme.tasks is not None:
-        return lab.scheme.tasks
+    tasks = lab.scheme.tasks if lab.scheme.tasks is not None else _derived(lab)
+    if lab.scheme.strictness == "effect":
+        return tasks
+    return tuple(Task(task.title, tuple(_strict(lab, c) for c in task.criteria)) for task in tasks)
+
+
+def _strict(lab: Lab, criterion: Criterion) -> Criterion:
+    """Ask a route for the model's own form, where the criterion does not say which."""
+    if criterion.key != "route" or criterion.form is not None:
+        return criterion
+    own = (r.statement for r in lab.model[criterion.device].all(Route))
+    return replace(criterion, form=next((r.form for r in own if str(r.dest) == criterion.operand), None))
+
+
+def _derived(lab: Lab) -> tuple[Task, ...]:
     tasks = [
         Task(f"Addresses and ports of {name}", tuple(_ports(lab, device)))
         for name, device in lab.devices.items()

@@ -6,6 +6,7 @@ The first slip that fits an edit names it, so the most specific stand first.
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from ..lab import Criterion
 from ..sheet import Gateway, OnPort, Route, Statement, Switched
 from .differences import Edit
 from .judge import Attempt, Judge
@@ -65,6 +66,13 @@ class Case:
         return [
             i.statement.interface.network for c in both for b in c.blocks("port") for i in c.all(OnPort, b)
         ]
+
+
+def _leads_right(c: Case) -> bool:
+    """Whether the route does what the model's does, however it is written."""
+    assert isinstance(c.wanted, Route)
+    by_effect = Criterion("route", c.edit.device, str(c.wanted.dest), 0)
+    return c.judge.judge(by_effect, c.attempt).fraction == 1
 
 
 @dataclass(frozen=True)
@@ -253,6 +261,12 @@ SLIPS: tuple[Slip, ...] = (
         "Next hop is the device itself",
         _hop_is_own,
         lambda c: f"{_is(c)}: the next hop is an address of {c.edit.device} itself, not of its neighbour.",
+    ),
+    Slip(
+        "route-in-another-form",
+        "Route in another form",
+        lambda c: _route(c, lambda f, w: f.dest == w.dest and f.form != w.form) and _leads_right(c),
+        lambda c: f"The route to {_dest(c)} leads to the right neighbour, and is asked for in another form.",
     ),
     Slip(
         "wrong-out-port",

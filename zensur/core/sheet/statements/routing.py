@@ -72,6 +72,13 @@ class Route(Statement):
         return self.next_hop is None and self.port is None
 
     @property
+    def form(self) -> str:
+        """How the way is said: ``via``, ``out``, ``both`` or ``discard``."""
+        if self.next_hop is not None:
+            return "via" if self.port is None else "both"
+        return "discard" if self.port is None else "out"
+
+    @property
     def slot(self) -> tuple[object, ...]:
         """The same destination by the same way is the same route."""
         return (Route, self.dest, self.next_hop, folded(self.port), folded(self.instance))
