@@ -337,3 +337,5 @@ def test_hand_out(tmp_path: Path, lab: Path) -> None:
     asked = ("ping", file, "--sheets", sheets, "--from", "gauge", "--to", "weir:p1")
     assert document(*asked)["pings"][0]["outcome"] == "reply"
     assert "no model answer" in zensur("check", file).stdout
+    nowhere = zensur("hand-out", lab, "-o", tmp_path / "none" / "x.html")
+    assert (nowhere.exit_code, "cannot be written" in nowhere.stderr) == (2, True)

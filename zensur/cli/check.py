@@ -9,7 +9,7 @@ import click
 from ..core.lab import starter_lab
 from ..core.marking import Finding, check_text
 from ..core.sheet import Severity
-from .inputs import FILE, OUTPUT, load_lab, print_json, read_text, unusable
+from .inputs import FILE, OUTPUT, load_lab, print_json, read_text, unusable, write_text
 
 
 @click.command(epilog="Example: zensur check two-banks.lab.yaml")
@@ -76,5 +76,5 @@ def new(lab: Path, title: str | None) -> None:
         unusable("This cannot be a title: it holds characters that are not text.")
     if lab.exists():
         unusable(f"{lab} is there already: nothing was written.")
-    lab.write_text(text, "utf-8")
+    write_text(lab, text)
     click.echo(f"{lab} is written; prove it with zensur check {lab}.")

@@ -6,7 +6,7 @@ import click
 
 from ..core.formats import learners_edition
 from ..pages import hand_out_page
-from .inputs import FILE, OUTPUT, load_lab, of_stage, values_of
+from .inputs import FILE, OUTPUT, load_lab, of_stage, values_of, write_text
 
 
 @click.command("hand-out", epilog="Example: zensur hand-out two-banks.lab.yaml -o two-banks.html")
@@ -23,5 +23,5 @@ def hand_out(lab: Path, output: Path, stage: str | None, values: Path | None, le
     """
     loaded = load_lab(lab, stage, values_of(values, learner))
     as_page = output.suffix.lower() in (".html", ".htm")
-    output.write_text(hand_out_page(loaded) if as_page else learners_edition(loaded), "utf-8")
+    write_text(output, hand_out_page(loaded) if as_page else learners_edition(loaded))
     click.echo(f"{output} is written.")

@@ -56,6 +56,14 @@ def read_text(path: Path) -> str:
         unusable(f"{path}: this is not a text in UTF-8.")
 
 
+def write_text(path: Path, text: str) -> None:
+    """Write a text file."""
+    try:
+        path.write_text(text, "utf-8")
+    except OSError as error:
+        unusable(f"{path} cannot be written: {error.strerror}.")
+
+
 def load_lab(path: Path, stage: str | None = None, values: Mapping[str, int] | None = None) -> Lab:
     """Read a lab file: one of its stages, the last one where none is named, with values of its variables."""
     found = read_lab(read_text(path), values)

@@ -1,6 +1,7 @@
 """``zensur mark``: marks papers, or whole classes."""
 
 import csv
+import io
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -22,6 +23,7 @@ from .inputs import (
     of_stage,
     print_json,
     print_table,
+    write_text,
 )
 
 
@@ -57,8 +59,9 @@ def mark(
         for h in track(hand_ins, "marking", console=console, disable=not console.is_terminal)
     ]
     if csv_file is not None:
-        with csv_file.open("w", encoding="utf-8", newline="") as stream:
-            csv.writer(stream).writerows(_csv(results))
+        table = io.StringIO(newline="")
+        csv.writer(table).writerows(_csv(results))
+        write_text(csv_file, table.getvalue())
     if as_json:
         print_json({"lab": loaded.id, "papers": [r.json() for r in results]})
     else:

@@ -8,7 +8,7 @@ import click
 
 from ..core.sheet import Diagnostic, Name, Severity, Sheet, read_sheets, write_sheet
 from ..core.sheet.concerns import concerns, remarks_on
-from .inputs import FILE, OUTPUT, print_json
+from .inputs import FILE, OUTPUT, print_json, write_text
 
 
 @click.command(epilog="Example: zensur read weir.sheet --json")
@@ -42,7 +42,7 @@ def convert(file: Path, form: str, output: Path | None) -> None:
     if output is None:
         click.echo(written, nl=False)
     else:
-        output.write_text(written, "utf-8")
+        write_text(output, written)
     raise SystemExit(1 if lost else 0)
 
 

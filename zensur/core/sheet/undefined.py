@@ -40,7 +40,10 @@ def _names(names: Iterable[str]) -> Names:
 
 
 def _translations(configuration: Configuration, ports: Names, all_ports: bool) -> Iterator[Concern]:
-    """Check the lists and pools that translations name, each in its own instance."""
+    """Check the lists and pools that translations name, each in its own instance.
+
+    ``all_ports`` says that ``ports`` are all there are; a sheet alone need not name every port.
+    """
     pools: dict[str | None, Names] = {}
     for pool in configuration.all(Pool):
         said = pool.statement
@@ -62,7 +65,9 @@ def _translations(configuration: Configuration, ports: Names, all_ports: bool) -
         if isinstance(who, str):
             yield from _undefined(dynamic, who, "list", lists.get(instance, {}), "addresses {}")
         own = pools.get(instance, {})
-        if where.lower() not in own and (all_ports or where.lower() not in ports):
+        if all_ports or get_close_matches(
+            where, own.values(), 1, 0.6
+        ):  # else it may be a port of the topology
             yield from _undefined(dynamic, where, "pool or port", own | ports, "pool {} ADDRESS to ADDRESS")
 
 
