@@ -66,6 +66,13 @@ def test_sheets_are_added_and_taken_away() -> None:
     assert comments(more) == comments(text)
     assert scalars(take(more, "answer.new-device")) == scalars(text) | {"start.weir": "name weir\n"}
     assert read_lab(put(text, "start.weir", "name weir\n")).lab is not None
+    for name in ("gate.1", "0417", "on"):  # names of devices may hold dots, or read as something else
+        added = put(put(text, f"given.{name}", "name a\n"), f"start.{name}", "name b\n")
+        assert scalars(added) == scalars(text) | {f"given.{name}": "name a\n", f"start.{name}": "name b\n"}
+        assert scalars(take(added, f"start.{name}")).keys() == scalars(text).keys() | {
+            f"given.{name}",
+            "start",
+        }
 
 
 @pytest.mark.parametrize(

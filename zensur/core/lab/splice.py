@@ -88,7 +88,7 @@ def _in_flow(place: str, entries: dict[str, Entry]) -> bool:
     """Whether a place stands inside brackets, or braces."""
     while place:
         place = place[: max(place.rfind("."), place.rfind("["), 0)]
-        if place and getattr(entries[place][1], "flow_style", False):
+        if place in entries and getattr(entries[place][1], "flow_style", False):
             return True
     return False
 
@@ -149,16 +149,23 @@ def _reads_the_same(value: str, flow: bool) -> bool:
     return isinstance(node, yaml.ScalarNode) and node.value == value
 
 
+def _split(place: str, entries: dict[str, Entry]) -> tuple[str, str]:
+    """Split a place into a map that is there and the key to add; keys such as devices' names may hold dots."""
+    dots = [n for n, c in enumerate(place) if c == "."]
+    there = next((n for n in reversed(dots) if place[:n] in entries), dots[0] if dots else -1)
+    return (place[:there], place[there + 1 :]) if there >= 0 else (place, "")
+
+
 def _added(text: str, place: str, value: str, entries: dict[str, Entry]) -> str:
     """Add a key at the end of its map, or a map with that key at the end of the file."""
-    parent, dot, name = place.rpartition(".")
+    parent, name = _split(place, entries)
     lines = text.rstrip("\n").split("\n") if text.strip() else []
     found = entries.get(parent)
     written_key = _scalar(name, 0, flow=False)
-    if not dot or not entries:
+    if not name or not entries:
         raise CannotSplice(f"{place} is not there.")
     if found is None or (isinstance(found[1], yaml.ScalarNode) and found[1].value in ("", "~", "null")):
-        if "." in parent or not parent or "[" in parent:
+        if not parent.isidentifier():
             raise CannotSplice(f"{parent or place} is not there.")
         if found is None:
             return "\n".join([*lines, f"{parent}:", f"  {written_key}: {_scalar(value, 4, flow=False)}", ""])
