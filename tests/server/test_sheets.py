@@ -96,3 +96,13 @@ def test_the_hand_out(client: FlaskClient) -> None:
     assert read_lab(file.get_data(as_text=True)).lab is not None
     for path in ("/hand-out/none", "/hand-out/none.lab.yaml", "/hand-out/mine?stage=x"):
         assert client.get(path).status_code == 404
+
+
+def test_a_request_that_cannot_be_read_is_refused_in_words(client: FlaskClient) -> None:
+    for path, body in (
+        ("/api/labs/check", {"text": "\ud800"}),
+        ("/api/labs/check", {}),
+        ("/api/labs/mine/sheets/check", {"side": "hidden", "device": "weir", "text": ""}),
+        ("/api/labs/complete", {"text": "", "line": 0, "column": 1}),
+    ):
+        assert asked(client, path, 400, **body)["message"].startswith("This request cannot be read: ")

@@ -6,7 +6,7 @@ from flask_openapi3 import Info, OpenAPI
 from .. import __version__
 from ..store import Database
 from ..work import Desk
-from .errors import register_errors
+from .errors import register_errors, unreadable
 from .hand_out import hand_out
 from .labs import labs_api
 from .page import page
@@ -25,6 +25,7 @@ def create_app(database: Database) -> Flask:
         info=Info(title="Zensur", version=__version__, description="Labs, papers and journeys."),
         doc_ui=False,
         validation_error_status=400,
+        validation_error_callback=unreadable,
     )
     app.config.update(
         SECRET_KEY=database.secret(),

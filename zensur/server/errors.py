@@ -2,8 +2,9 @@
 
 from collections.abc import Sequence
 
-from flask import Flask, Response, jsonify, request
+from flask import Flask, Response, jsonify, make_response, request
 from flask_wtf.csrf import CSRFError
+from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from ..core.lab import LabError
@@ -35,3 +36,12 @@ def register_errors(app: Flask) -> None:
         if request.path.startswith("/api/"):
             return refused(status, said)
         return Response(said, mimetype="text/plain"), status
+
+
+def unreadable(error: ValidationError) -> Response:
+    """Say which part of a request is not as it has to be; what was sent is not repeated."""
+    said = [
+        f"{'.'.join(map(str, e['loc'])) or 'the request'}: {e['msg']}"
+        for e in error.errors(include_input=False, include_url=False, include_context=False)
+    ]
+    return make_response(refused(400, f"This request cannot be read: {'; '.join(said[:4])}."))
