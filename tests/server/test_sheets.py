@@ -61,7 +61,9 @@ def test_a_sheet_is_checked_in_its_lab(client: FlaskClient) -> None:
         ("unknown-word", 2, "address")
     ]
     assert [p["as_expected"] for p in found["pings"]] == [False, False, False]
-    assert asked(client, "/api/labs/mine/sheets/check", 404, **{**sheet, "device": "nobody"})
+    nobody = asked(client, "/api/labs/mine/sheets/check", 404, **{**sheet, "device": "nobody"})
+    assert nobody["message"] == "The lab has no device nobody."
+    assert "no lab none" in asked(client, "/api/labs/none/sheets/check", 404, **sheet)["message"]
 
 
 def test_saving_a_sheet_changes_nothing_else(client: FlaskClient) -> None:

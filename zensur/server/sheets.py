@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from flask import abort, make_response
 from flask_openapi3 import APIBlueprint
 
 from ..core.lab import Lab, read_lab, review_sheet
@@ -26,19 +27,19 @@ def sheets_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("sheets", __name__, url_prefix="/api/labs/<slug>/sheets")
 
-    def found(path: LabPath, body: SheetText) -> tuple[LabVersion, Lab] | None:
+    def found(path: LabPath, body: SheetText) -> tuple[LabVersion, Lab]:
         version = desk.labs.newest(path.slug)
-        if version is None or body.device not in desk.lab(version).devices:
-            return None
-        return version, desk.lab(version)
+        if version is None:
+            abort(make_response(no_lab(path.slug)))
+        lab = desk.lab(version)
+        if body.device not in lab.devices:
+            abort(make_response(refused(404, f"The lab has no device {body.device[:40]}.")))
+        return version, lab
 
     @api.post("/check", responses={200: SheetCheck, 404: Refusal, 422: Refusal})
     def check(path: LabPath, body: SheetText) -> Answer:
         """What is said of a sheet as typed, and how the lab's pings go with it."""
-        there = found(path, body)
-        if there is None:
-            return no_lab(path.slug)
-        version, lab = there
+        version, lab = found(path, body)
         try:
             text = with_sheet(version.text, lab, body)
         except CannotSplice as cannot:
@@ -63,10 +64,7 @@ def sheets_api(desk: Desk) -> APIBlueprint:
     @api.post("/complete", responses={200: CompletionShape, 404: Refusal})
     def offer(path: LabPath, body: SheetAt) -> Answer:
         """What may be typed next at a place of a sheet."""
-        there = found(path, body)
-        if there is None:
-            return no_lab(path.slug)
-        around = surroundings(there[1], body.device)
+        around = surroundings(found(path, body)[1], body.device)
         return CompletionShape.model_validate(
             complete(body.text, body.line, body.column, around)
         ).model_dump()
@@ -74,10 +72,7 @@ def sheets_api(desk: Desk) -> APIBlueprint:
     @api.post("", responses={201: LabSaved, 404: Refusal, 409: Refusal, 422: Refusal})
     def save(path: LabPath, body: SheetText) -> Answer:
         """Save a sheet into the lab's text, of which nothing else changes, as a new version."""
-        there = found(path, body)
-        if there is None:
-            return no_lab(path.slug)
-        version, lab = there
+        version, lab = found(path, body)
         if version.number != body.base:
             return refused(409, _MEANWHILE)
         try:
