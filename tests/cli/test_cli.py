@@ -51,7 +51,7 @@ def document(*words: object, status: int = 0) -> Any:
 
 
 def test_every_verb_explains_itself_with_an_example() -> None:
-    for verb in ("check", "convert", "demo", "hand-out", "mark", "new", "ping", "read", "serve"):
+    for verb in ("check", "convert", "demo", "hand-out", "mark", "new", "ping", "read", "serve", "state"):
         result = zensur(verb, "--help")
         assert result.exit_code == 0
         assert f"Example: zensur {verb}" in result.output
@@ -339,3 +339,63 @@ def test_hand_out(tmp_path: Path, lab: Path) -> None:
     assert "no model answer" in zensur("check", file).stdout
     nowhere = zensur("hand-out", lab, "-o", tmp_path / "none" / "x.html")
     assert (nowhere.exit_code, "cannot be written" in nowhere.stderr) == (2, True)
+
+
+# --- state, and every device to every address -------------------------------------------------------
+
+
+def test_state_says_what_is_down_and_why(tmp_path: Path, lab: Path) -> None:
+    known = document("state", lab)["devices"]
+    assert list(known) == ["weir", "lock", "quay", "toll", "gauge", "ledger", "crane", "bell"]
+    assert all(p["up"] and p["why"] is None for d in known.values() for p in d["ports"])
+    assert {r["origin"] for d in known.values() for r in d["routes"]} == {
+        "own",
+        "connected",
+        "static",
+        "gateway",
+    }
+    assert {
+        "address": "10.64.16.1",
+        "port": "p1",
+        "device": "weir",
+        "device_port": "p1",
+        "proxy": False,
+    } in known["gauge"]["neighbours"]
+    sheets = tmp_path / "0417"
+    sheets.mkdir()
+    (sheets / "lock.sheet").write_text(
+        "port p3\n  off\nport p1\n  realm internal\nroute 10.64.33.0/24 via 10.64.0.6\n"
+        "route 10.64.16.0/24 via 10.64.0.1 preference 20\nroute 10.64.16.0/24 via 10.64.0.1 out p2\n"
+        "route 10.64.77.0/24 out p9\n"
+    )
+    (own,) = document("state", lab, "--sheets", sheets, "--device", "LOCK")["devices"].values()
+    ports = {p["name"]: p for p in own["ports"]}
+    assert (ports["p3"]["up"], ports["p3"]["why"], ports["p3"]["far_end"]) == (False, "off", "quay:p2")
+    assert (ports["p1"]["realm"], ports["p2"]["file"]) == ("internal", "given/lock")
+    off = {r["prefix"]: r["why"] for r in own["routes"] if not r["active"]}
+    assert off == {
+        "10.64.33.0/24": "p3 is down: off",
+        "10.64.77.0/24": "the device has no port p9",
+        "10.64.16.0/24": "route 10.64.16.0/24 via 10.64.0.1 out p2 has a lower preference",
+    }
+    lines = {
+        (r["prefix"], r["active"]): (r["file"], r["line"]) for r in own["routes"] if r["origin"] == "static"
+    }
+    assert lines["10.64.16.0/24", True] == ("lock.sheet", 7)
+    told = zensur("state", lab, "--sheets", sheets, "--device", "lock").stdout
+    assert "down: off" in told
+    assert "no: p3 is down: off" in told
+    assert zensur("state", lab, "--device", "x").exit_code == 2
+
+
+def test_every_device_to_every_address(lab: Path) -> None:
+    found = document("ping", lab, "--all-pairs", "--from", "gauge")
+    assert found["sources"] == ["weir", "lock", "quay", "toll", "gauge", "ledger", "crane", "bell"]
+    assert [len(row) for row in found["outcomes"]] == [len(found["addresses"])] * len(found["sources"])
+    gauge = found["outcomes"][found["sources"].index("gauge")]
+    assert [p["outcome"] for p in found["pings"]] == gauge
+    assert [p["address"] for p in found["pings"]] == found["addresses"]
+    assert {p["expect"] for p in found["pings"]} == {None}
+    text = zensur("ping", lab, "--all-pairs").stdout
+    assert f"{gauge.count('reply')} of {len(gauge)}" in text
+    assert zensur("ping", lab, "--all-pairs", "--from", "x").exit_code == 2

@@ -8,6 +8,7 @@ from .mark import mark
 from .ping import ping
 from .read import convert, read
 from .serve import demo, serve
+from .state import show_state
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
@@ -16,5 +17,5 @@ def main() -> None:
     """Zensur marks the configurations of networking labs, and finds the mistakes behind lost marks."""
 
 
-for _verb in (check, convert, demo, hand_out, mark, new, ping, read, serve):
+for _verb in (check, convert, demo, hand_out, mark, new, ping, read, serve, show_state):
     main.add_command(_verb)

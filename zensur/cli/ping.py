@@ -4,10 +4,12 @@ import json
 from pathlib import Path
 
 import click
+from rich.console import Console
+from rich.progress import Progress
 from rich.table import Table
 
-from ..core.lab import ExpectedPing, Kind, Lab
-from ..core.sim import Network, rows, target
+from ..core.lab import ExpectedPing, Kind, Lab, Outcome
+from ..core.sim import Network, all_pairs, rows, target
 from .inputs import (
     FILE,
     FOLDER,
@@ -30,6 +32,7 @@ from .inputs import (
     "--source", "sources", multiple=True, metavar="P", help="The source port, for each --from in turn."
 )
 @click.option("--pairs", type=FILE, help="JSON: a list of {from, to, source}.")
+@click.option("--all-pairs", "everything", is_flag=True, help="Every device to every address.")
 @of_stage
 @click.option("--learner", help="Whose values of --values are meant.")
 @click.option("--fresh", is_flag=True, help="A fresh translation table for each ping.")
@@ -41,13 +44,14 @@ def ping(
     targets: tuple[str, ...],
     sources: tuple[str, ...],
     pairs: Path | None,
+    everything: bool,
     stage: str | None,
     values: Path | None,
     learner: str | None,
     fresh: bool,
     as_json: bool,
 ) -> None:
-    """Ping on LAB: its own pings and service checks, those named, or those of a file.
+    """Ping on LAB: its own pings and service checks, those named, those of a file, or all there are.
 
     Without --sheets on the model answer. Nothing is translated yet, so --fresh changes nothing yet.
     """
@@ -56,6 +60,9 @@ def ping(
     network = Network.of_lab(loaded, load_sheets(sheets, loaded)) if sheets else model
     if not loaded.answered:  # a learner's edition: its own sheets are all there is to say where devices are
         model = network
+    if everything:
+        _all_pairs(loaded, network, model, senders, as_json)
+        return
     asked = _asked(loaded, model, senders, targets, sources, pairs)
     listed = asked is None
     found = rows(network, model, loaded.pings if asked is None else asked, listed)
@@ -65,6 +72,45 @@ def ping(
     else:
         _print([*found, *checked])
     raise SystemExit(1 if any(row["as_expected"] is False for row in (*found, *checked)) else 0)
+
+
+def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...], as_json: bool) -> None:
+    """Print the matrix of outcomes; whole rows only for the devices named by ``--from``."""
+    console = Console(stderr=True)
+    with Progress(console=console, transient=True, disable=not console.is_terminal) as bar:
+        task = bar.add_task("pinging", total=len(lab.devices))
+        matrix = all_pairs(network, model, lambda _: bar.advance(task))
+    for name in named:
+        if name.lower() not in (s.lower() for s in matrix.sources):
+            unusable(f"{name} cannot ping; there are {', '.join(matrix.sources)}.")
+    pings = [ExpectedPing(a, name, "reply", to=a) for name in named for a in matrix.addresses]
+    found = rows(network, model, pings, listed=False)
+    if as_json:
+        outcomes = [[o.value for o in row] for row in matrix.outcomes]
+        print_json(
+            {
+                "lab": lab.id,
+                "sources": matrix.sources,
+                "addresses": matrix.addresses,
+                "outcomes": outcomes,
+                "pings": found,
+            }
+        )
+        return
+    table = Table(box=None, pad_edge=False, header_style="bold")
+    for title in ("from", "gets a reply from", "and not from"):
+        table.add_column(title)
+    for source, row in zip(matrix.sources, matrix.outcomes, strict=True):
+        lost = [
+            f"{address} ({holder}): {outcome.value}"
+            for address, holder, outcome in zip(matrix.addresses, matrix.holders, row, strict=True)
+            if outcome is not Outcome.REPLY
+        ]
+        some = "; ".join(lost[:4]) + (f"; and {len(lost) - 4} more" if len(lost) > 4 else "")
+        table.add_row(source, f"{len(row) - len(lost)} of {len(row)}", some or "none")
+    print_table(table)
+    if found:
+        _print(found)
 
 
 def _asked(

@@ -11,8 +11,10 @@ from .expectations import AnyRun, Run, group_of, row, rows, run, run_any
 from .journey import Leg, SheetLine, SwitchPassed, journey, neighbours_to_find
 from .network import Network
 from .packets import Carried, Reason, Step, carry
+from .pairs import Matrix, all_pairs
 from .ping import Ping, ping
 from .services import Checked, check_service
+from .state import state
 from .targets import answered_by, target
 from .wiring import Wiring
 
@@ -22,6 +24,7 @@ __all__ = [
     "Checked",
     "Decision",
     "Leg",
+    "Matrix",
     "Network",
     "Ping",
     "Reason",
@@ -31,6 +34,7 @@ __all__ = [
     "SwitchPassed",
     "Verb",
     "Wiring",
+    "all_pairs",
     "answered_by",
     "carry",
     "check_service",
@@ -44,5 +48,6 @@ __all__ = [
     "rows",
     "run",
     "run_any",
+    "state",
     "target",
 ]

@@ -1,7 +1,7 @@
 """Where and why a ping ended, in one sentence, with the line of the sheet that is to blame where there is one."""
 
 from ..sheet import Where
-from .device import ALL, dotted
+from .device import ALL, StaticRoute, dotted
 from .network import Network
 from .packets import Carried, Reason
 from .ping import Ping
@@ -64,7 +64,7 @@ def blame(network: Network, device: int, address: int | None) -> tuple[str, Wher
         return down
     for static in network.devices[device].statics:
         if (address & (ALL << (32 - static.length))) == static.network and not static.discard:
-            return f"{static.text} is not active: {_inactive(network, device, static.next_hop)}", static.where
+            return f"{static.text} is not active: {why_inactive(network, device, static)}", static.where
     return None
 
 
@@ -76,7 +76,12 @@ def _down_port(network: Network, device: int, address: int) -> tuple[str, Where 
     return None
 
 
-def _inactive(network: Network, device: int, next_hop: int | None) -> str:
+def why_inactive(network: Network, device: int, static: StaticRoute) -> str:
+    """Say why a static route of a device is not active."""
+    next_hop = static.next_hop
+    if static.port is not None:
+        known = any(p.name.lower() == static.port for p in network.devices[device].ports)
+        return "its port is down" if known else f"the device has no port {static.port}"
     if next_hop is None:
         return "its port is down"
     if next_hop in network.own(device):
