@@ -76,7 +76,7 @@ def test_a_good_lab_is_read() -> None:
         ("sw1:p2 -- ana:p1", "sw1:p2 - ana:p1", "links[1]", 9, "write DEVICE:PORT -- DEVICE:PORT"),
         ("sw1:p2 -- ana:p1", "weir:s1 -- ana:p1", "links[1]", 9, "weir:s1 is serial and ana:p1 is ethernet"),
         ("  ana: |", "  anna: |", "answer.anna", 18, "There is no device anna. Did you mean ana?"),
-        ("from: ana", "from: sw1", "pings[0].from", 23, "is a switch"),
+        ("from: ana", "from: sw1", "pings[0].from", 23, "switch without an address"),
         ('to: "weir:lo0"', 'to: "weir:lo1"', "pings[0].to", 23, "gives weir:lo1 no address"),
         ('to: "weir:lo0"', "to: 10.64.8.300", "pings[0].to", 23, "300 is not"),
         ('to: "weir:lo0"', 'to: "2001:db8::1"', "pings[0].to", 23, "not simulated yet"),

@@ -1,4 +1,8 @@
-"""A network as Linux namespaces: veth pairs for links, bridges for switches, the active routes as they are."""
+"""A network as Linux namespaces: veth pairs for links, bridges for switches, the active routes as they are.
+
+A kernel may lack 802.1Q devices, so each VLAN of a switch is a bridge of its own, and a link has one
+veth pair for every tag that passes it both ways.
+"""
 
 import json
 import os
@@ -8,6 +12,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import NamedTuple
 
 from zensur.core.sim import Network, dotted
 
@@ -62,21 +67,25 @@ def built(network: Network) -> Iterator[list[str]]:
         _batch(None, [f"netns add {name}" for name in names])
         for number, device in enumerate(network.devices):
             _settings(names[number], device.forwards)
-        links = [(a, b) for a, b in enumerate(wiring.peer) if a < b]
+        wires = sorted(wires_of(network))
         _batch(
             None,
             [
-                f"link add {wiring.port_name[a]} netns {names[wiring.port_device[a]]} type veth "
-                f"peer name {wiring.port_name[b]} netns {names[wiring.port_device[b]]}"
-                for a, b in links
+                f"link add {a.name} netns {names[a.device]} type veth peer name {b.name} netns {names[b.device]}"
+                for a, b in wires
             ],
         )
+        ends = [end for wire in wires for end in wire]
         for number, name in enumerate(names):
-            _neighbours(name, list(wiring.ports_of[number]))
+            own = [end for end in ends if end.device == number]
+            _batch(name, list(_links(network, number, own)))
+            _neighbours(
+                name, [end.name for end in own] + [f"vlan{v}" for v in network.devices[number].declared]
+            )
             _batch(name, list(_configuration(network, number)))
         for number, name in enumerate(names):
             _until_up(
-                name, {p.name for p in network.devices[number].ports if p.port >= 0 and network.is_up(p)}
+                name, {end.name for a, b in wires if a.on and b.on for end in (a, b) if end.device == number}
             )
         yield names
     finally:
@@ -118,18 +127,87 @@ def _until_up(namespace: str, ports: set[str]) -> None:
     raise AssertionError(f"{namespace}: {ports} do not come up")
 
 
-def _configuration(network: Network, number: int) -> Iterator[str]:
-    device, wiring = network.devices[number], network.wiring
-    yield "link set lo up"
-    if device.is_switch:
-        yield "link add bridge type bridge"
-        yield "link set bridge up"
-    for port in device.ports:
-        if port.port < 0 or wiring.peer[port.port] < 0:
+class End(NamedTuple):
+    """One end of a veth pair: its name, the bridge it belongs to, and whether it is on."""
+
+    device: int
+    name: str
+    master: str
+    on: bool
+
+
+def wires_of(network: Network) -> set[tuple[End, End]]:
+    """Return a veth pair for whatever passes each link both ways, and for what is sent and dropped."""
+    wiring = network.wiring
+    found: set[tuple[End, End]] = set()
+    for a, b in enumerate(wiring.peer):
+        if b < 0:
             continue
-        if device.is_switch:
-            yield f"link set {port.name} master bridge"
-        yield f"link set {port.name} {'up' if port.on else 'down'}"
+        for sent in _sent(network, a):
+            own, tag = sent
+            far = _end_of(network, b, tag)
+            if far is not None and own != _end_of(network, a, _tag_back(network, b, tag)):
+                far = None  # it would pass one way only
+            if far is None and network.wiring.is_switch[own.device]:
+                continue
+            other = far or End(wiring.port_device[b], f"{wiring.port_name[b]}x{tag}", "", network.on[b])
+            found.add((own, other) if own < other else (other, own))
+    return found
+
+
+def _sent(network: Network, port: int) -> list[tuple[End, int]]:
+    device = network.devices[network.wiring.port_device[port]]
+    if device.is_switch:
+        tags = [device.carries[port].tag_of(vlan) for vlan in device.declared]
+    else:
+        tags = [own.vlan for own in device.ports if own.port == port]
+    return [
+        (end, tag) for tag in tags if tag is not None and (end := _end_of(network, port, tag)) is not None
+    ]
+
+
+def _end_of(network: Network, port: int, tag: int | None) -> End | None:
+    """Return what takes in a frame with a tag at a port."""
+    number, name = network.wiring.port_device[port], network.wiring.port_name[port]
+    device = network.devices[number]
+    if tag is None:
+        return None
+    if device.is_switch:
+        vlan = device.carries[port].vlan_of(tag)
+        if vlan is None or vlan not in device.declared:
+            return None
+        return End(number, f"{name}v{vlan}", f"vlan{vlan}", network.on[port])
+    own = device.by_key.get(network.wiring.key_of(port, tag))
+    return None if own is None else End(number, own.name, "", own.on and network.on[port])
+
+
+def _tag_back(network: Network, port: int, tag: int) -> int | None:
+    """Return the tag with which the answer to what came in with a tag leaves."""
+    device = network.devices[network.wiring.port_device[port]]
+    if not device.is_switch:
+        return tag
+    vlan = device.carries[port].vlan_of(tag)
+    return None if vlan is None else device.carries[port].tag_of(vlan)
+
+
+def _links(network: Network, number: int, ends: list[End]) -> Iterator[str]:
+    device = network.devices[number]
+    yield "link set lo up"
+    for vlan in device.declared:
+        yield f"link add vlan{vlan} type bridge"
+        own = device.by_key.get(network.wiring.vlan_key(number, vlan))
+        hears = own is not None and own.addresses and network.is_up(own)
+        # Frames are carried in any case; the switch itself hears only where it has an address.
+        yield f"link set vlan{vlan} up arp {'on' if hears else 'off'}"
+    for end in ends:
+        if end.master:
+            yield f"link set {end.name} master {end.master}"
+        elif device.is_switch:  # what arrives here is dropped: the kernel is not to answer for the switch
+            yield f"link set {end.name} arp off"
+        yield f"link set {end.name} {'up' if end.on else 'down'}"
+
+
+def _configuration(network: Network, number: int) -> Iterator[str]:
     for port in network.up_ports(number):
         for address in port.addresses:
             name = "lo" if port.is_loopback else port.name

@@ -1034,6 +1034,8 @@ export interface components {
       enters: string;
       /** Leaves */
       leaves: string;
+      /** Vlan */
+      vlan: number;
     };
     /**
      * TypedAt

@@ -210,8 +210,8 @@ def _named_in(key: str, lab: Lab) -> Iterator[Option]:
 
 
 def _ports(lab: Lab, device: Device) -> list[str]:
-    loopbacks = [b.name for b in lab.model[device.name].blocks("loopback")]
-    return [*(p.name for p in device.ports), *loopbacks]
+    made = [b.port_name for b in lab.model[device.name].bearers() if b.is_made]
+    return [*(p.name for p in device.ports), *made]
 
 
 def _free_ends(lab: Lab) -> Iterator[Option]:

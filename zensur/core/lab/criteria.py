@@ -72,13 +72,12 @@ def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iter
     if device is None:
         return
     model = lab.model[device.name]
-    physical = device.port(port)
-    loopback = next((b.name for b in model.blocks("loopback") if b.name.lower() == port.lower()), None)
-    canonical = physical.name if physical else loopback
+    physical, made = device.port(port), model.bearer(port)
+    canonical = physical.name if physical else made.port_name if made else None
     if canonical is None:
-        at.fail(f"{device.name} has no port or loopback {port[:40] or 'without a name'}.")
+        at.fail(f"{device.name} has no port, loopback or VLAN interface {port[:40] or 'without a name'}.")
         return
-    block = Block("port" if physical else "loopback", canonical)
+    block = made or Block("port", canonical)
     if key == "address" and not model.all(OnPort, block):
         at.fail(f"The model answer gives {text} no address.")
     yield Criterion(key, device.name, canonical, marks)

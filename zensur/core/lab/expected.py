@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from ..addresses import Address, BadValue, parse_address, parse_prefix, range_of
-from ..sheet import OnPort
+from ..sheet import Item, OnPort
 from ..sheet.statements import Pool
 from ..sheet.words import check_domain
 from .known import device_of, near
@@ -70,8 +70,6 @@ def _asked(
         sender = device_of(devices, asked["from"].value, asked["from"].at)
         if sender is None:
             continue
-        if sender.kind is Kind.SWITCH:
-            asked["from"].at.fail(f"{sender.name} is a switch: what it sends itself {_NOT_YET}")
         if "answered_by" in asked and (
             by := device_of(devices, found.get("answered_by"), asked["answered_by"].at)
         ):
@@ -100,6 +98,10 @@ def check_targets(pings: list[Found], services: list[Found], lab: Lab) -> None:
     A learner's edition holds no model answer, so that devices without an address are no mistake in it.
     """
     for found in (*pings, *services):
+        sender = lab.device(found.get("from", ""))
+        switch = sender is not None and sender.kind is Kind.SWITCH and lab.answered
+        if sender and switch and not any(_is_v4(i) for i in lab.model[sender.name].everywhere(OnPort)):
+            found.value["from"].at.fail(f"{sender.name} is a switch without an address: it cannot ping.")
         source = found.value.get("source")
         if source is not None and found.get("from") is not None:
             text = source.value
@@ -146,7 +148,7 @@ def _target(text: str, at: At, lab: Lab) -> None:
             item.block
             for stage in lab.stages
             for item in stage.model[device.name].everywhere(OnPort)
-            if item.block is not None and item.statement.interface.version == 4
+            if item.block is not None and _is_v4(item)
         ]
         if colon and not any(b.port_name.lower() == port.lower() for b in held):
             held = []
@@ -155,6 +157,11 @@ def _target(text: str, at: At, lab: Lab) -> None:
     else:
         if address.version != 4:
             at.fail(f"{address}: a ping of IPv6 {_NOT_YET}")
+
+
+def _is_v4(item: Item[OnPort]) -> bool:
+    """Whether it is an IPv4 address."""
+    return item.statement.interface.version == 4
 
 
 def _seen_as(text: str, at: At, lab: Lab) -> None:

@@ -78,29 +78,23 @@ def _device(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
     yield from _routes(judge, attempt, device, surplus)
 
 
-def _blocks(configuration: Configuration) -> tuple[Block, ...]:
-    return (*configuration.blocks("port"), *configuration.blocks("loopback"))
-
-
 def _header(configuration: Configuration, block: Block) -> Where | None:
     header = configuration.header(block)
     return header.where if header else None
 
 
 def _switched(learner: Configuration, model: Configuration, device: Device) -> Iterator[Edit]:
-    for block in dict.fromkeys((*_blocks(model), *_blocks(learner))):
-        if block.kind == "loopback" and model.header(block) is None:
+    for block in dict.fromkeys((*model.bearers(), *learner.bearers())):
+        if block.is_made and model.header(block) is None:
             continue  # an extra loopback: its addresses are what matters
         wanted = is_on(model, block, device)
-        if is_on(learner, block, device) != wanted and not (
-            block.kind == "loopback" and learner.header(block) is None
-        ):
+        if is_on(learner, block, device) != wanted and not (block.is_made and learner.header(block) is None):
             said = learner.one(Switched, block)
             yield Edit(
                 device.name,
                 (said,) if said else (),
                 (Item(block, Switched(wanted)),),
-                (f"enabled:{device.name}:{block.name}",) if wanted else (),
+                (f"enabled:{device.name}:{block.port_name}",) if wanted else (),
                 _header(learner, block),
             )
 
@@ -118,7 +112,7 @@ def _addresses(
     learner: Configuration, model: Configuration, device: Device, surplus: list[Edit]
 ) -> Iterator[Edit]:
     lacks = []
-    for block in dict.fromkeys((*_blocks(model), *_blocks(learner))):
+    for block in dict.fromkeys((*model.bearers(), *learner.bearers())):
         ours, theirs = model.all(OnPort, block), learner.all(OnPort, block)
         said, wanted = {i.statement for i in theirs}, {i.statement for i in ours}
         lacks.append(
@@ -130,7 +124,7 @@ def _addresses(
         )
 
     def edit(remove: tuple[AnyItem, ...], add: tuple[AnyItem, ...], at: _Lack) -> Edit:
-        subjects = tuple(dict.fromkeys(f"address:{device.name}:{i.block.name}" for i in add if i.block))
+        subjects = tuple(dict.fromkeys(f"address:{device.name}:{i.block.port_name}" for i in add if i.block))
         return Edit(device.name, remove, add, subjects, _header(learner, at.block))
 
     yield from _swaps(lacks, edit)

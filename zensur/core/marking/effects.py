@@ -23,7 +23,7 @@ def towards(network: Network, device: int, address: int) -> Towards:
     out = decision.route.out if decision.route else None
     if decision.verb not in (Verb.SEND, Verb.NO_NEIGHBOUR) or out is None:
         return (decision.verb,)
-    link = network.wiring.cluster[out.port]
+    link = (network.wiring.cluster_of(out.key), out.vlan)
     if decision.neighbour is None:
         return (decision.verb, link, decision.ask)
     return (decision.verb, link, decision.neighbour.device)
@@ -111,7 +111,7 @@ def gateway_is_right(learner: Network, model: Network, device: int) -> bool:
     return found[:2] == required[:2] and found[2] in required[3]
 
 
-def _gate(network: Network, device: int) -> tuple[int, int, int, frozenset[int]] | None:
+def _gate(network: Network, device: int) -> tuple[int, tuple[int, int], int, frozenset[int]] | None:
     """Return the gateway's device, the port it is asked on, the address, and all its addresses there."""
     route = network.table(device).find(0)
     if route is None or route.length or route.out is None:
@@ -120,6 +120,7 @@ def _gate(network: Network, device: int) -> tuple[int, int, int, frozenset[int]]
     neighbour, ask = decision.neighbour, decision.ask
     if neighbour is None or ask is None:
         return None
-    port = network.devices[neighbour.device].by_port.get(neighbour.port)
+    port = network.devices[neighbour.device].by_key.get(neighbour.key)
     there = frozenset(a.address for a in port.addresses) if port else frozenset()
-    return neighbour.device, network.wiring.cluster[route.out.port], ask, there
+    link = (network.wiring.cluster_of(route.out.key), route.out.vlan)
+    return neighbour.device, link, ask, there

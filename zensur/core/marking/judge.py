@@ -89,9 +89,9 @@ class Judge:
         return self._keys[criterion.key](criterion, attempt)
 
     def block(self, criterion: Criterion) -> Block:
-        """Return the port or loopback that a criterion is about."""
-        physical = self.lab.devices[criterion.device].port(criterion.operand)
-        return Block("port" if physical else "loopback", criterion.operand)
+        """Return the port, sub-port, loopback or VLAN that a criterion is about."""
+        found = self.lab.model[criterion.device].bearer(criterion.operand)
+        return found or Block("port", criterion.operand)
 
     def _address(self, criterion: Criterion, attempt: Attempt) -> Judged:
         block = self.block(criterion)

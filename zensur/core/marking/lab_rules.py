@@ -8,17 +8,20 @@ from ..sheet.concern import held_addresses
 from ..sheet.statements import (
     STATEMENTS,
     About,
+    Access,
     Clocking,
     Forwarding,
     Label,
     Name,
     Open,
+    Proxy,
     Resolver,
     Service,
     Statement,
+    Trunk,
 )
 from ..sheet.statements.servers import Ask, Record
-from ..sim import Network
+from ..sim import Network, domains
 from .findings import Findings
 from .scheme import tasks_of
 
@@ -26,9 +29,13 @@ SIMULATED: frozenset[type[Statement]] = frozenset(
     {
         Name,
         About,
+        Label,
         OnPort,
         Switched,
         Clocking,
+        Access,
+        Trunk,
+        Proxy,
         Forwarding,
         Gateway,
         Route,
@@ -63,9 +70,10 @@ def check_addresses(findings: Findings, network: Network) -> None:
     """Report addresses that stand twice, and prefixes that overlap, in the model answer."""
     spans: list[tuple[int, int, int, str, str]] = []
     holders: dict[tuple[int, int], str] = {}
+    domain = {own.key: n for n, d in enumerate(domains(network)) for _, own in d.interfaces}
     for number, device in enumerate(network.devices):
         for port in network.up_ports(number):
-            segment = network.wiring.cluster[port.port] if port.port >= 0 else -1 - number
+            segment = domain.get(port.key, -1 - number)
             for address in port.addresses:
                 place = f"{device.name}:{port.name}"
                 before = holders.setdefault((segment, address.address), place)
@@ -151,9 +159,9 @@ def _criterion_of(item: AnyItem, name: str) -> str | None:
     """Return the id of the criterion that counts a statement."""
     statement, block = item.statement, item.block
     if isinstance(statement, OnPort) and block is not None:
-        return f"address:{name}:{block.name}"
+        return f"address:{name}:{block.port_name}"
     if isinstance(statement, Switched) and block is not None:
-        return f"enabled:{name}:{block.name}"
+        return f"enabled:{name}:{block.port_name}"
     if isinstance(statement, Route):
         return f"route:{name}:{statement.dest}"
     return f"gateway:{name}" if isinstance(statement, Gateway) else None
@@ -164,9 +172,8 @@ def check_simulated(findings: Findings) -> None:
     lab = findings.lab
     used = {type(item.statement) for c in (*lab.model.values(), *lab.blank.values()) for item in c.items}
     headers = {b.kind for c in lab.model.values() for i in c.items if (b := i.block) and b.kind in _HEADERS}
-    sub_ports = any(b.sub_port_of for c in lab.model.values() for b in c.blocks("port"))
     words = [min(kind.SPEC.words) for kind in STATEMENTS if kind in used and kind not in SIMULATED]
-    words += [*sorted(headers), *(["sub-ports"] if sub_ports else [])]
+    words += sorted(headers)
     if words:
         findings.note(
             "not-simulated", "answer",
@@ -175,7 +182,7 @@ def check_simulated(findings: Findings) -> None:
         )  # fmt: skip
 
 
-_HEADERS = frozenset(("vlan", "dhcp", "rip"))
+_HEADERS = frozenset(("dhcp", "rip"))
 
 
 def check_scheme(findings: Findings) -> None:

@@ -162,7 +162,7 @@ class Marker:
                 slip.title,
                 slip.said(Case(edit, self.judge, attempt, search.only_back.get(n, False))),
                 edit.device,
-                edit.block.name if edit.block and not edit.whole else None,
+                edit.block.port_name if edit.block and not edit.whole else None,
                 file,
                 edit.where.line if edit.where else None,
                 _text(edit, edit.remove),

@@ -45,24 +45,24 @@ def _derived(lab: Lab) -> tuple[Task, ...]:
 
 
 def is_on(configuration: Configuration, block: Block, device: Device) -> bool:
-    """Say whether a port or loopback is switched on in the sheet, or by default."""
+    """Say whether a port, sub-port, loopback or VLAN is switched on in the sheet, or by default."""
     switched = configuration.one(Switched, block)
     if switched is not None:
         return switched.statement.on
-    if block.kind == "loopback":
+    if block.is_made:
         return configuration.header(block) is not None
     return device.on_by_default
 
 
 def _ports(lab: Lab, device: Device) -> Iterator[Criterion]:
     model, blank = lab.model[device.name], lab.base[device.name]
-    for block in (*model.blocks("port"), *model.blocks("loopback")):
+    for block in model.bearers():
         required, given = ({i.statement for i in c.all(OnPort, block)} for c in (model, blank))
         if required and required != given:
-            yield Criterion("address", device.name, block.name, MARKS["address"])
+            yield Criterion("address", device.name, block.port_name, MARKS["address"])
         turned = is_on(model, block, device) and not is_on(blank, block, device)
-        if turned and block.kind == "port":
-            yield Criterion("enabled", device.name, block.name, MARKS["enabled"])
+        if turned and not block.is_made:
+            yield Criterion("enabled", device.name, block.port_name, MARKS["enabled"])
 
 
 def _routes(lab: Lab, device: Device) -> Iterator[Criterion]:

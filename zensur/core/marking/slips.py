@@ -36,23 +36,18 @@ class Case:
     def place(self) -> str:
         """The device and, where the edit is about one, the port."""
         block = self.edit.block
-        return f"{self.edit.device} {block.name}" if block else self.edit.device
+        return f"{self.edit.device} {block.port_name}" if block else self.edit.device
 
     def own_addresses(self) -> set[object]:
         """The device's addresses, as the learner has them and as the model answer has them."""
         name = self.edit.device
         both = (self.attempt.configurations[name], self.judge.lab.model[name])
-        return {
-            i.statement.interface.ip
-            for c in both
-            for b in (*c.blocks("port"), *c.blocks("loopback"))
-            for i in c.all(OnPort, b)
-        }
+        return {i.statement.interface.ip for c in both for b in c.bearers() for i in c.all(OnPort, b)}
 
     def held_elsewhere(self, address: object) -> str | None:
         """Find another device that has an address in the model answer."""
         for name, model in self.judge.lab.model.items():
-            blocks = (*model.blocks("port"), *model.blocks("loopback"))
+            blocks = model.bearers()
             if name != self.edit.device and any(
                 i.statement.interface.ip == address for b in blocks for i in model.all(OnPort, b)
             ):
@@ -158,8 +153,8 @@ SLIPS: tuple[Slip, ...] = (
         "Two ports swapped",
         lambda c: len(c.edit.remove) > 1 and len(c.edit.add) > 1,
         lambda c: (
-            f"{c.edit.remove[0].block.name if c.edit.remove[0].block else ''} and "
-            f"{c.edit.remove[1].block.name if c.edit.remove[1].block else ''} of {c.edit.device} have each "
+            f"{c.edit.remove[0].block.port_name if c.edit.remove[0].block else ''} and "
+            f"{c.edit.remove[1].block.port_name if c.edit.remove[1].block else ''} of {c.edit.device} have each "
             "other's address."
         ),
     ),
@@ -187,7 +182,7 @@ SLIPS: tuple[Slip, ...] = (
         lambda c: _address(c, lambda f, w: c.edit.remove[0].block != c.edit.add[0].block),
         lambda c: (
             f"{_needs(c)} belongs on {c.place}, and stands on "
-            f"{c.edit.remove[0].block.name if c.edit.remove[0].block else ''}."
+            f"{c.edit.remove[0].block.port_name if c.edit.remove[0].block else ''}."
         ),
     ),
     Slip(

@@ -59,6 +59,11 @@ class Block:
         return "sub-port" if self.sub_port_of else self.kind
 
     @property
+    def is_made(self) -> bool:
+        """Whether its header makes it: a sub-port, loopback or VLAN, and not a port that the topology gives."""
+        return self.kind != "port" or self.sub_port_of is not None
+
+    @property
     def port_name(self) -> str:
         """How the port, loopback or VLAN interface is called elsewhere: VLAN 10's is ``vlan10``."""
         return f"vlan{self.name}" if self.kind == "vlan" else self.name
@@ -147,6 +152,14 @@ class Configuration:
         return tuple(
             i.block for i in self.items if i.block and i.block.kind == kind and isinstance(i.statement, Open)
         )
+
+    def bearers(self) -> tuple[Block, ...]:
+        """Return the blocks that may bear an address: ports and sub-ports, loopbacks, VLANs."""
+        return tuple(block for kind in ("port", "loopback", "vlan") for block in self.blocks(kind))
+
+    def bearer(self, name: str) -> Block | None:
+        """Find a port, sub-port, loopback or VLAN interface by name, such as ``vlan10``."""
+        return next((b for b in self.bearers() if b.port_name.lower() == name.lower()), None)
 
     def everywhere(self, kind: type[S]) -> tuple[Item[S], ...]:
         """Return every statement of one kind, in whatever block, in canonical order."""

@@ -6,6 +6,7 @@ To follow a packet, read :mod:`ping`, then :mod:`packets`, :mod:`network` (what 
 
 from .decisions import Decision, Verb
 from .device import dotted
+from .domains import Domain, domains
 from .ending import ending
 from .expectations import AnyRun, Run, group_of, row, rows, run, run_any
 from .journey import Leg, SheetLine, SwitchPassed, journey, neighbours_to_find
@@ -23,6 +24,7 @@ __all__ = [
     "Carried",
     "Checked",
     "Decision",
+    "Domain",
     "Leg",
     "Matrix",
     "Network",
@@ -38,6 +40,7 @@ __all__ = [
     "answered_by",
     "carry",
     "check_service",
+    "domains",
     "dotted",
     "ending",
     "group_of",

@@ -6,7 +6,8 @@ from ipaddress import IPv4Address, IPv4Interface, IPv4Network
 
 from ..lab import Device, forwards
 from ..sheet import Block, Configuration, Gateway, OnPort, Route, Switched, Where
-from ..sheet.statements import Clocking, Member
+from ..sheet.statements import Clocking, Member, Proxy
+from .carrying import Carrying, carrying_of, declared_of
 from .serving import Serving, serving_of
 from .wiring import Wiring
 
@@ -34,20 +35,29 @@ class PortAddress:
 
 @dataclass(frozen=True, slots=True)
 class IpPort:
-    """A port or loopback as IP sees it. ``port`` is the physical port's number, -1 for a loopback."""
+    """A port, sub-port, VLAN interface or loopback as IP sees it.
+
+    ``port`` is the physical port's number, -1 for a loopback and for a VLAN interface, whose frames start
+    inside the switch. ``vlan`` is the tag of a sub-port and the VLAN of a VLAN interface, else 0. ``key``
+    is the number by which frames arrive at it, -1 for a loopback.
+    """
 
     name: str
+    kind: str
     port: int
+    vlan: int
+    key: int
     on: bool
     where: Where | None
     addresses: tuple[PortAddress, ...]
     serial: bool = False
     clocking: bool = False
+    proxy: bool = False
 
     @property
     def is_loopback(self) -> bool:
         """Whether it is a loopback, which is up when it is on."""
-        return self.port < 0
+        return self.kind == "loopback"
 
 
 Own = dict[int, tuple[IpPort, PortAddress]]
@@ -84,53 +94,104 @@ class CompiledDevice:
     is_switch: bool
     ports: tuple[IpPort, ...]
     statics: tuple[StaticRoute, ...]
-    by_port: dict[int, IpPort]
+    by_key: dict[int, IpPort]
+    carries: dict[int, Carrying]
+    declared: frozenset[int]
     serving: Serving
+
+    @property
+    def uses_vlans(self) -> bool:
+        """Whether its frames may bear a tag, or it carries any VLAN but the first."""
+        return any(p.vlan for p in self.ports) or any(c != Carrying() for c in self.carries.values())
+
+    @property
+    def hearing(self) -> tuple[object, ...]:
+        """All that decides which frames it hears and passes on, but whether its physical ports are on."""
+        tagged = tuple((p.key, p.on) for p in self.ports if p.vlan)
+        return tagged, tuple(self.carries.items()), self.declared
 
 
 def compile_device(wiring: Wiring, device: Device, configuration: Configuration) -> CompiledDevice:
     """Compile a device; ports that the topology does not give it are left out."""
     number = wiring.device[device.name.lower()]
     own = wiring.ports_of[number]
-    ports = [
-        _port(configuration, Block("port", name), own[name], wiring, device.on_by_default) for name in own
-    ]
+    is_switch = wiring.is_switch[number]
+    does_forward = forwards(device, configuration)
+    compiling = _Compiling(wiring, configuration, does_forward and device.forwards)
+    ports: list[IpPort] = []
+    for name, port in own.items():
+        ports.append(compiling.port(Block("port", name), "port", port, 0, port, device.on_by_default))
+        if not is_switch and not wiring.serial[port]:
+            ports += [
+                compiling.port(block, "sub-port", port, vlan, wiring.key_of(port, vlan), True)
+                for block, vlan in _sub_ports(configuration, name)
+            ]
+    if is_switch:
+        ports += [
+            compiling.port(block, "vlan", -1, int(block.name), wiring.vlan_key(number, int(block.name)), True)
+            for block in configuration.blocks("vlan")
+        ]
     ports += [
-        _port(configuration, block, -1, wiring, True)
+        compiling.port(block, "loopback", -1, 0, -1, True)
         for block in configuration.blocks("loopback")
         if block.name.lower() not in own
     ]
     return CompiledDevice(
         number,
         device.name,
-        forwards(device, configuration),
-        wiring.is_switch[number],
+        does_forward,
+        is_switch,
         tuple(ports),
         tuple(_statics(configuration, device)),
-        {p.port: p for p in ports if p.port >= 0},
+        {p.key: p for p in ports if p.key >= 0},
+        {port: carrying_of(configuration, name) for name, port in own.items()} if is_switch else {},
+        declared_of(configuration) if is_switch else frozenset(),
         serving_of(configuration),
     )
 
 
-def _port(configuration: Configuration, block: Block, port: int, wiring: Wiring, default: bool) -> IpPort:
-    switched = configuration.one(Switched, block)
-    header = configuration.header(block)
-    found = [(i.statement.interface, i.where) for i in configuration.all(OnPort, block)]
-    member = configuration.one(Member, block) is not None  # other instances are not simulated yet
-    carries = port >= 0 and wiring.is_switch[wiring.port_device[port]]
-    return IpPort(
-        wiring.port_name[port] if port >= 0 else block.name,
-        port,
-        switched.statement.on if switched else default,
-        switched.where if switched else header.where if header else None,
-        tuple(
-            PortAddress(int(interface.ip), interface.network.prefixlen, where)
-            for interface, where in found
-            if isinstance(interface, IPv4Interface) and not carries and not member
-        ),
-        port >= 0 and wiring.serial[port],
-        configuration.one(Clocking, block) is not None,
-    )
+def _sub_ports(configuration: Configuration, port: str) -> list[tuple[Block, int]]:
+    found = [
+        (block, sub[1])
+        for block in configuration.blocks("port")
+        if (sub := block.sub_port_of) is not None and sub[0].lower() == port
+    ]
+    return sorted(found, key=lambda pair: pair[1])
+
+
+@dataclass(frozen=True, slots=True)
+class _Compiling:
+    """What all ports of a device are compiled with; ``proxies`` is what a port does without a word."""
+
+    wiring: Wiring
+    configuration: Configuration
+    proxies: bool
+
+    def port(self, block: Block, kind: str, port: int, vlan: int, key: int, default: bool) -> IpPort:
+        """Compile one port, sub-port, VLAN interface or loopback."""
+        configuration, wiring = self.configuration, self.wiring
+        switched, header = configuration.one(Switched, block), configuration.header(block)
+        found = [(i.statement.interface, i.where) for i in configuration.all(OnPort, block)]
+        member = configuration.one(Member, block) is not None  # other instances are not simulated yet
+        carries = kind == "port" and wiring.is_switch[wiring.port_device[port]]
+        proxy = configuration.one(Proxy, block)
+        return IpPort(
+            wiring.port_name[port] if kind == "port" else block.port_name,
+            kind,
+            port,
+            vlan,
+            key,
+            switched.statement.on if switched else default,
+            switched.where if switched else header.where if header else None,
+            tuple(
+                PortAddress(int(interface.ip), interface.network.prefixlen, where)
+                for interface, where in found
+                if isinstance(interface, IPv4Interface) and not carries and not member
+            ),
+            kind == "port" and wiring.serial[port],
+            configuration.one(Clocking, block) is not None,
+            proxy.statement.on if proxy else self.proxies,
+        )
 
 
 def _statics(configuration: Configuration, device: Device) -> Iterator[StaticRoute]:

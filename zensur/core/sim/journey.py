@@ -22,11 +22,12 @@ class SheetLine:
 
 @dataclass(frozen=True, slots=True)
 class SwitchPassed:
-    """A switch on the leg, with its ports."""
+    """A switch on the leg, with its ports and the VLAN."""
 
     device: str
     enters: str
     leaves: str
+    vlan: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,13 +100,20 @@ class _Teller:
             number,
             way,
             self.names[step.device],
-            wiring.port_name[step.enters] if step.enters >= 0 else None,
+            self._port_name(step.device, step.enters) if step.enters >= 0 else None,
             out.name if out else None,
-            Arrival(self.names[neighbour.device], wiring.port_name[neighbour.port]) if neighbour else None,
+            Arrival(self.names[neighbour.device], self._port_name(neighbour.device, neighbour.key))
+            if neighbour
+            else None,
             self._ended(carried, ended, way) if last else self._sent(step, way),
             tuple(self._lines(step.device, decision, carried.destination, last and ended is not None)),
             tuple(
-                SwitchPassed(self.names[p.device], wiring.port_name[p.enters], wiring.port_name[p.leaves])
+                SwitchPassed(
+                    self.names[p.device],
+                    wiring.port_name[p.enters] if p.enters >= 0 else f"vlan{p.vlan}",
+                    wiring.port_name[p.leaves],
+                    p.vlan,
+                )
                 for p in (neighbour.path if neighbour else ())
             ),
             self._meets(step, neighbour is not None),
@@ -113,6 +121,9 @@ class _Teller:
             dotted(carried.source),
             dotted(carried.destination),
         )
+
+    def _port_name(self, device: int, key: int) -> str:
+        return self.network.devices[device].by_key[key].name
 
     def _meets(self, step: Step, sent: bool) -> bool:
         """Say whether the neighbour had to be found first; by asking, both ends learn of each other."""
@@ -138,7 +149,7 @@ class _Teller:
                 return f"{name} {verb} to its gateway {dotted(decision.ask or 0)}"
             said = f"{name} {verb} out of {route.out.name}"
         else:
-            said = f"{name} takes it in at {self.network.wiring.port_name[step.enters]}, sends it out of {route.out.name}"
+            said = f"{name} takes it in at {self._port_name(step.device, step.enters)}, sends it out of {route.out.name}"
         if neighbour.proxy:
             return f"{said}, where {to} answers for {dotted(decision.ask or 0)}"
         return said if route.static is None else f"{said} to {to}"

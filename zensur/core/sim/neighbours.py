@@ -19,8 +19,11 @@ class Surroundings(Protocol):
     def devices(self) -> Sequence[CompiledDevice]:
         """All devices by number."""
 
-    def reached(self, port: int) -> tuple[Reached, ...]:
+    def reached(self, device: int, out: IpPort) -> tuple[Reached, ...]:
         """Whom a frame sent out of a port reaches."""
+
+    def hears(self, device: int, out: IpPort, key: int) -> bool:
+        """Whether a frame sent out of a port reaches another, by its key."""
 
     def own(self, device: int) -> Own:
         """The addresses that a device accepts packets to."""
@@ -37,10 +40,13 @@ class Surroundings(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Neighbour:
-    """The device and port that take the packet in; ``others`` own the same address on the segment."""
+    """The device and port that take the packet in; ``others`` own the same address on the segment.
+
+    ``key`` is that of the port, sub-port or VLAN interface.
+    """
 
     device: int
-    port: int
+    key: int
     path: tuple[Passed, ...] = ()
     proxy: bool = False
     others: tuple[int, ...] = ()
@@ -58,25 +64,29 @@ def find_neighbour(network: Surroundings, device: int, out: IpPort, address: int
         return Neighbour(wiring.port_device[peer], peer)
     asker = network.source_for(device, out)
     heard = [
-        r
-        for r in network.reached(out.port)
-        if wiring.port_device[r.port] != device and asker not in network.own(wiring.port_device[r.port])
+        r for r in network.reached(device, out) if r.device != device and asker not in network.own(r.device)
     ]
-    owners = [r for r in heard if address in network.own(wiring.port_device[r.port])]
+    owners = [
+        r for r in heard if address in network.own(r.device) and _answer_returns(network, device, out, r)
+    ]
     if owners:
         first = owners[0]
-        found = wiring.port_device[first.port]
-        others = {wiring.port_device[r.port] for r in owners} - {found}
-        return Neighbour(found, first.port, first.path, others=tuple(sorted(others)))
+        others = {r.device for r in owners} - {first.device}
+        return Neighbour(first.device, first.key, first.path, others=tuple(sorted(others)))
     for reached in heard:
-        proxy = wiring.port_device[reached.port]
-        if _answers_for(network, proxy, reached.port, address):
-            return Neighbour(proxy, reached.port, reached.path, proxy=True)
+        if _answers_for(network, reached, address) and _answer_returns(network, device, out, reached):
+            return Neighbour(reached.device, reached.key, reached.path, proxy=True)
     return None
 
 
-def _answers_for(network: Surroundings, proxy: int, port: int, address: int) -> bool:
-    if not network.devices[proxy].forwards or address in network.dead(proxy):
+def _answer_returns(network: Surroundings, device: int, out: IpPort, by: Reached) -> bool:
+    """Whether what the answerer sends reaches the asker: tags may let a frame pass one way only."""
+    return network.hears(by.device, network.devices[by.device].by_key[by.key], out.key)
+
+
+def _answers_for(network: Surroundings, by: Reached, address: int) -> bool:
+    proxy = network.devices[by.device]
+    if not proxy.forwards or not proxy.by_key[by.key].proxy or address in network.dead(by.device):
         return False
-    route = network.table(proxy).find(address)
-    return route is not None and route.out is not None and route.out.port != port
+    route = network.table(by.device).find(address)
+    return route is not None and route.out is not None and route.out.key != by.key

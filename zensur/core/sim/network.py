@@ -13,7 +13,7 @@ from .decisions import Decision, Verb
 from .device import ALL, CompiledDevice, IpPort, Own, compile_device
 from .neighbours import Neighbour, find_neighbour
 from .routes import RouteTable, settle
-from .segments import Reached, reached_from
+from .segments import Flood, Reached
 from .wiring import Wiring
 
 
@@ -39,6 +39,7 @@ class Network:
             self._switch(device)
         self._known = [_Known() for _ in devices]
         self._reached: dict[int, tuple[Reached, ...]] = {}
+        self._tagged = self._uses_vlans()
 
     @classmethod
     def of_lab(
@@ -64,6 +65,7 @@ class Network:
         other._switch(other.devices[number])
         ports = wiring.ports_of[number].values()
         turned = [p for p in ports if other.link_up(p) != self.link_up(p) or other.on[p] != self.on[p]]
+        rewired = other.devices[number].hearing != self.devices[number].hearing
         changed = {number} | {wiring.port_device[wiring.peer[p]] for p in turned if wiring.peer[p] >= 0}
         other._known = list(self._known)
         for affected in frozenset().union(*(wiring.touching[c] for c in changed)):
@@ -71,21 +73,38 @@ class Network:
             other._known[affected] = (
                 _Known() if affected in changed else _Known(known.table, known.own, known.dead)
             )
-        other._reached = dict(self._reached)
-        for cluster in {wiring.cluster[p] for p in turned}:
-            for port in wiring.in_cluster[cluster]:
-                other._reached.pop(port, None)
+        lost = {wiring.cluster[p] for p in (ports if rewired else turned)}
+        other._reached = (
+            {key: found for key, found in self._reached.items() if wiring.cluster_of(key) not in lost}
+            if lost
+            else dict(self._reached)
+        )
+        other._tagged = other._uses_vlans()
         return other
+
+    def _uses_vlans(self) -> bool:
+        """Whether any frame may bear a tag, or any VLAN but the first be carried."""
+        return any(device.uses_vlans for device in self.devices)
 
     def _switch(self, device: CompiledDevice) -> None:
         for port in device.ports:
-            if port.port >= 0:
+            if port.kind == "port":
                 self.on[port.port] = port.on
                 self.clocking[port.port] = port.clocking
 
     def is_up(self, port: IpPort) -> bool:
         """Whether a port or loopback is up."""
-        return port.on if port.is_loopback else self.link_up(port.port)
+        if port.kind == "port":
+            return self.link_up(port.port)
+        if not port.on or port.is_loopback:
+            return port.on
+        return self.link_up(port.port) if port.kind == "sub-port" else self._has_member(port)
+
+    def _has_member(self, own: IpPort) -> bool:
+        """Whether a port of the switch that carries the VLAN of its own interface is up."""
+        device = self.wiring.device_of(own.key)
+        carries = self.devices[device].carries
+        return any(self.link_up(p) and c.tag_of(own.vlan) is not None for p, c in carries.items())
 
     def link_up(self, port: int) -> bool:
         """Whether a physical port is on, linked, the far end is on, and the clock is given where one has to be."""
@@ -93,11 +112,15 @@ class Network:
         return peer >= 0 and self.on[port] and self.on[peer] and (clock < 0 or self.clocking[clock])
 
     def why_down(self, port: IpPort) -> str | None:
-        """Say why a port is down: off, not linked, far end off, no clock; None where it is up."""
+        """Say why a port is down: off, not linked, far end off, no clock, no member up; None where it is up."""
         if not port.on:
             return "off"
         if port.is_loopback:
             return None
+        if port.kind == "vlan":
+            return None if self._has_member(port) else "no member up"
+        if not self.on[port.port]:
+            return "off"  # a sub-port needs its physical port
         peer = self.wiring.peer[port.port]
         if peer < 0:
             return "not linked"
@@ -141,12 +164,17 @@ class Network:
             known.dead = frozenset(dead - living)
         return known.dead
 
-    def reached(self, port: int) -> tuple[Reached, ...]:
-        """Return the ports of routers and hosts that a frame sent out of a port reaches."""
-        found = self._reached.get(port)
+    def reached(self, device: int, out: IpPort) -> tuple[Reached, ...]:
+        """Return whom a frame sent out of a port, sub-port or VLAN interface reaches."""
+        found = self._reached.get(out.key)
         if found is None:
-            found = self._reached[port] = reached_from(self.wiring, self.link_up, port)
+            flood = Flood(self.wiring, self.devices, self.link_up, self.is_up)
+            found = self._reached[out.key] = flood.run(device, out)
         return found
+
+    def hears(self, device: int, out: IpPort, key: int) -> bool:
+        """Say whether a frame sent out of a port reaches another; where no VLANs are used, back as there."""
+        return not self._tagged or any(r.key == key for r in self.reached(device, out))
 
     def decide(self, device: int, address: int) -> Decision:
         """Say what the device does with a packet to an address."""

@@ -36,7 +36,7 @@ _REASONS = {
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """A device handling a packet: the physical port it came in by (-1: its own), what it decided."""
+    """A device handling a packet: the key of the port it came in by (-1: its own), what it decided."""
 
     device: int
     enters: int
@@ -81,7 +81,7 @@ def carry(network: Network, device: int, source: int, destination: int) -> Carri
             ttl -= 1
         if decision.neighbour is None:
             return Carried(source, destination, tuple(steps), *_REASONS[decision.verb])
-        device, enters = decision.neighbour.device, decision.neighbour.port
+        device, enters = decision.neighbour.device, decision.neighbour.key
 
 
 def report(network: Network, ended: Carried) -> Carried | None:

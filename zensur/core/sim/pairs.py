@@ -20,14 +20,14 @@ class Matrix:
 
 
 def all_pairs(network: Network, model: Network, progress: Callable[[str], object] | None = None) -> Matrix:
-    """Ping every address that the model answer gives a device, from every router and host.
+    """Ping every address that the model answer gives a device, from every router, host, and switch with an address.
 
     ``progress`` is told the name of each source when its row begins. What a device decides for an
     address is worked out once, whoever asks, so that the cost is that of the walks.
     """
     wiring = network.wiring
     held = [(a, number) for number in range(len(wiring.names)) for a in model.own(number)]
-    sources = [n for n in range(len(wiring.names)) if not wiring.is_switch[n]]
+    sources = [n for n in range(len(wiring.names)) if model.own(n) or not wiring.is_switch[n]]
     outcomes = []
     for source in sources:
         if progress is not None:

@@ -1,51 +1,89 @@
-"""Who hears a frame: links and switches, flooded once (IEEE 802.1D bridging, loops made harmless)."""
+"""Who hears a frame: links, switches and their VLANs, flooded once (IEEE 802.1D, 802.1Q; loops made harmless)."""
 
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from .carrying import UNTAGGED
+from .device import CompiledDevice, IpPort
 from .wiring import Wiring
 
 
 @dataclass(frozen=True, slots=True)
 class Passed:
-    """A switch that a frame passed, with the physical ports it came in and went out by."""
+    """A switch that a frame passed, with its physical ports (-1: the switch itself) and the VLAN there."""
 
     device: int
     enters: int
     leaves: int
+    vlan: int = 1
+
+
+Path = tuple[Passed, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Reached:
-    """A port of a router or host that a frame reaches, with the switches on the way."""
+    """A port, sub-port or VLAN interface that a frame reaches, by its key, with the switches on the way."""
 
-    port: int
-    path: tuple[Passed, ...]
+    device: int
+    key: int
+    path: Path
 
 
-def reached_from(wiring: Wiring, link_up: Callable[[int], bool], start: int) -> tuple[Reached, ...]:
-    """Flood a frame from a physical port and return whom it reaches, in the order of the lab."""
-    found: dict[int, Reached] = {}
-    seen = {start}
-    waiting: deque[tuple[int, tuple[Passed, ...]]] = deque([(start, ())])
-    while waiting:
-        sends, path = waiting.popleft()
-        if not link_up(sends):
-            continue
-        enters = wiring.peer[sends]
-        device = wiring.port_device[enters]
-        if not wiring.is_switch[device]:
-            if enters not in seen:
-                found[enters] = Reached(enters, path)
-                seen.add(enters)
-            continue
-        if enters in seen:
-            continue
-        seen.add(enters)
-        for leaves in wiring.ports_of[device].values():
-            if leaves not in seen:
-                seen.add(leaves)
-                waiting.append((leaves, (*path, Passed(device, enters, leaves))))
-    found.pop(start, None)
-    return tuple(found[port] for port in sorted(found))
+class Flood:
+    """A frame on its way to everybody who hears it.
+
+    Delivery has a direction: what is tagged on one end and untagged on the other may pass one way only.
+    """
+
+    def __init__(
+        self,
+        wiring: Wiring,
+        devices: Sequence[CompiledDevice],
+        link_up: Callable[[int], bool],
+        is_up: Callable[[IpPort], bool],
+    ) -> None:
+        self.wiring, self.devices, self.link_up, self.is_up = wiring, devices, link_up, is_up
+        self.found: dict[int, Reached] = {}
+        self.passed: set[tuple[int, int]] = set()
+        """Physical ports of switches that it entered or left by, each with the VLAN."""
+        self._waiting: deque[tuple[int, int, Path]] = deque()
+
+    def run(self, device: int, start: IpPort) -> tuple[Reached, ...]:
+        """Send a frame out of a port, sub-port or VLAN interface; returns whom it reaches, in the lab's order."""
+        if start.kind == "vlan":
+            self._inside(device, start.vlan, -1, ())
+        else:
+            self._waiting.append((start.port, start.vlan, ()))
+        while self._waiting:
+            sends, tag, path = self._waiting.popleft()
+            if self.link_up(sends):
+                self._arrive(self.wiring.peer[sends], tag, path)
+        self.found.pop(start.key, None)
+        return tuple(sorted(self.found.values(), key=lambda r: (r.device, r.key)))
+
+    def _arrive(self, enters: int, tag: int, path: Path) -> None:
+        device = self.wiring.port_device[enters]
+        compiled = self.devices[device]
+        if not compiled.is_switch:
+            taken = compiled.by_key.get(self.wiring.key_of(enters, tag))
+            if taken is not None and (tag == UNTAGGED or self.is_up(taken)):
+                self.found.setdefault(taken.key, Reached(device, taken.key, path))
+            return
+        vlan = compiled.carries[enters].vlan_of(tag)
+        if vlan is None or vlan not in compiled.declared or (enters, vlan) in self.passed:
+            return
+        self.passed.add((enters, vlan))
+        self._inside(device, vlan, enters, path)
+
+    def _inside(self, device: int, vlan: int, enters: int, path: Path) -> None:
+        compiled = self.devices[device]
+        own = compiled.by_key.get(self.wiring.vlan_key(device, vlan))
+        if own is not None and own.addresses and enters >= 0 and self.is_up(own):
+            self.found.setdefault(own.key, Reached(device, own.key, path))
+        for leaves in self.wiring.ports_of[device].values():
+            tag = compiled.carries[leaves].tag_of(vlan)
+            if tag is not None and (leaves, vlan) not in self.passed:
+                self.passed.add((leaves, vlan))
+                self._waiting.append((leaves, tag, (*path, Passed(device, enters, leaves, vlan))))

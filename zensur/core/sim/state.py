@@ -44,10 +44,10 @@ def _placed(where: Where | None) -> dict[str, Any]:
 def _port(network: Network, device: int, port: IpPort, configuration: Configuration) -> dict[str, Any]:
     wiring = network.wiring
     peer = wiring.peer[port.port] if port.port >= 0 else -1
-    realm = configuration.one(Realm, Block("port", port.name))
+    realm = configuration.one(Realm, Block("port", port.name)) if port.port >= 0 else None
     return {
         "name": port.name,
-        "kind": "loopback" if port.is_loopback else "port",
+        "kind": port.kind,
         "on": port.on,
         "up": network.is_up(port),
         "why": network.why_down(port),
@@ -55,7 +55,7 @@ def _port(network: Network, device: int, port: IpPort, configuration: Configurat
         if peer >= 0
         else None,
         "addresses": [f"{dotted(a.address)}/{a.length}" for a in port.addresses],
-        "vlan": None,
+        "vlan": port.vlan or None,
         "realm": ("external" if realm.statement.external else "internal") if realm else None,
         **_placed(port.where),
     }
@@ -118,7 +118,7 @@ def _inactive(network: Network, device: int, static: StaticRoute) -> dict[str, A
 
 def _neighbours(network: Network, runs: Iterable[AnyRun]) -> dict[int, list[dict[str, Any]]]:
     """Collect whom each device asked for on the way of the runs, in their order, each once."""
-    names, ports = network.wiring.names, network.wiring.port_name
+    names = network.wiring.names
     found: dict[int, dict[tuple[str, int], dict[str, Any]]] = {}
     for step in (step for ran in runs for step in ran.result.steps):
         decision = step.decision
@@ -135,7 +135,7 @@ def _neighbours(network: Network, runs: Iterable[AnyRun]) -> dict[int, list[dict
                 (out.name, decision.ask),
                 {
                     "address": dotted(decision.ask), "port": out.name, "device": names[neighbour.device],
-                    "device_port": ports[neighbour.port], "proxy": neighbour.proxy,
+                    "device_port": network.devices[neighbour.device].by_key[neighbour.key].name, "proxy": neighbour.proxy,
                 },
             )  # fmt: skip
     return {device: list(met.values()) for device, met in found.items()}

@@ -2,6 +2,9 @@
 
 from ..lab import Kind, Lab, Medium
 
+_VLAN = 1 << 32
+_OWN = 1 << 60
+
 
 class Wiring:
     """Devices and physical ports of a lab, numbered in the order of the lab file.
@@ -41,6 +44,28 @@ class Wiring:
         for number, cluster in enumerate(self.cluster):
             self.in_cluster.setdefault(cluster, []).append(number)
         self.touching = [self._touching(device) for device in range(len(self.names))]
+
+    @staticmethod
+    def key_of(port: int, vlan: int) -> int:
+        """Return the key of a physical port (VLAN 0), or of its sub-port for a VLAN."""
+        return port + vlan * _VLAN
+
+    @staticmethod
+    def vlan_key(device: int, vlan: int) -> int:
+        """Return the key of a switch's own interface in a VLAN."""
+        return _OWN + device + vlan * _VLAN
+
+    def device_of(self, key: int) -> int:
+        """Return the device of a port, sub-port or VLAN interface."""
+        number = key % _VLAN
+        return number if key >= _OWN else self.port_device[number]
+
+    def cluster_of(self, key: int) -> int:
+        """Return the cluster of links in which frames from a port, sub-port or VLAN interface move."""
+        number = key % _VLAN
+        if key < _OWN:
+            return self.cluster[number]
+        return next((self.cluster[p] for p in self.ports_of[number].values()), -1)
 
     def _clusters(self) -> list[int]:
         cluster = [-1] * len(self.peer)

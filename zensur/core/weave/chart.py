@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..lab import Kind, Lab
 from ..sheet import natural
-from ..sim import Network, dotted
+from ..sim import Domain, Network, domains, dotted
 from .order import order_columns
 
 
@@ -70,41 +70,31 @@ class Weave:
 def weave(lab: Lab, network: Network) -> Weave:
     """Work out the weave of a lab whose configurations are compiled in ``network``."""
     wiring = network.wiring
-    clusters = [
-        ports
-        for ports in wiring.in_cluster.values()
-        if any(wiring.peer[p] >= 0 for p in ports) or any(_addresses(network, p) for p in ports)
-    ]
-    order = order_columns(
-        len(wiring.names), [frozenset(wiring.port_device[p] for p in _used(network, c)) for c in clusters]
-    )
+    found = [own for domain in domains(network) if (own := _Network.of(network, domain)) is not None]
+    order = order_columns(len(wiring.names), [frozenset(own.knots) for own in found])
     column_of = {device: n for n, device in enumerate(order)}
-    spans = []
-    for ports in clusters:
-        columns = [column_of[wiring.port_device[p]] for p in _used(network, ports)]
-        spans.append((min(columns), max(columns), ports))
-    spans.sort(key=lambda s: (s[0], s[1]))
-    rows, knots = [], []
-    for number, (first, last, ports) in enumerate(spans):
-        prefixes = _prefixes(network, ports)
-        rows.append(
-            Row(
-                _name(lab, prefixes, [f"{wiring.names[wiring.port_device[p]]}" for p in ports]),
-                ", ".join(f"{dotted(n)}/{length}" for n, length in prefixes),
-                any(wiring.serial[p] for p in ports),
-                first,
-                last,
-            )
+
+    def span(own: _Network) -> tuple[int, int]:
+        columns = [column_of[device] for device in own.knots]
+        return min(columns), max(columns)
+
+    found.sort(key=span)
+    rows = [
+        Row(
+            _name(lab, own.prefixes, [wiring.names[d] for d in own.knots]),
+            ", ".join(f"{dotted(n)}/{length}" for n, length in own.prefixes),
+            own.serial,
+            *span(own),
         )
-        by_device: dict[int, list[int]] = {}
-        for port in _used(network, ports):
-            by_device.setdefault(wiring.port_device[port], []).append(port)
-        knots += [
-            _knot(network, column_of[device], number, theirs, prefixes)
-            for device, theirs in by_device.items()
-        ]
-    found = {c: [k.row for k in knots if k.column == c] for c in range(len(order))}
-    columns_ = [_column(lab, network, device, found[n]) for n, device in enumerate(order)]
+        for own in found
+    ]
+    knots = [
+        _knot(network, column_of[device], number, ends, own.prefixes)
+        for number, own in enumerate(found)
+        for device, ends in own.knots.items()
+    ]
+    rows_of = {c: [k.row for k in knots if k.column == c] for c in range(len(order))}
+    columns_ = [_column(lab, network, device, rows_of[n]) for n, device in enumerate(order)]
     links = [(a, b) for a, b in enumerate(wiring.peer) if a < b]
     down = [f"{_end(network, a)} -- {_end(network, b)}" for a, b in links if not network.link_up(a)]
     return Weave(
@@ -116,26 +106,56 @@ def weave(lab: Lab, network: Network) -> Weave:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class _End:
+    """A port at a knot: its name, the physical port (-1: a VLAN interface), and its addresses."""
+
+    name: str
+    port: int
+    up: bool
+    addresses: tuple[tuple[int, int], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Network:
+    """One row: the ends of each device in it, its prefixes, and whether it is a serial link."""
+
+    knots: dict[int, list[_End]]
+    prefixes: list[tuple[int, int]]
+    serial: bool
+
+    @classmethod
+    def of(cls, network: Network, domain: Domain) -> "_Network | None":
+        """Leave out ports that are not linked and have no address, and bare ports that only bear sub-ports."""
+        wiring = network.wiring
+        knots: dict[int, list[_End]] = {}
+        for device, own in domain.interfaces:
+            linked = own.port >= 0 and wiring.peer[own.port] >= 0
+            bears = own.kind == "port" and any(
+                p.kind == "sub-port" and p.port == own.port for p in network.devices[device].ports
+            )
+            addresses = tuple((a.address, a.length) for a in own.addresses)
+            if addresses or (linked and not bears):
+                knots.setdefault(device, []).append(_End(own.name, own.port, network.is_up(own), addresses))
+        if not knots:
+            return None
+        for device, port in domain.carried:
+            knots.setdefault(device, []).append(_End(wiring.port_name[port], port, network.link_up(port), ()))
+        return cls(
+            {device: knots[device] for device in sorted(knots)},
+            _prefixes(end.addresses for ends in knots.values() for end in ends),
+            any(own.serial for _, own in domain.interfaces),
+        )
+
+
 def _end(network: Network, port: int) -> str:
     return f"{network.wiring.names[network.wiring.port_device[port]]}:{network.wiring.port_name[port]}"
 
 
-def _addresses(network: Network, port: int) -> list[tuple[int, int]]:
-    found = network.devices[network.wiring.port_device[port]].by_port.get(port)
-    return [(a.address, a.length) for a in found.addresses] if found else []
-
-
-def _used(network: Network, ports: Iterable[int]) -> list[int]:
-    """Leave out ports that are not linked and have no address, such as a switch's free ones."""
-    return [p for p in ports if network.wiring.peer[p] >= 0 or _addresses(network, p)]
-
-
-def _prefixes(network: Network, ports: Iterable[int]) -> list[tuple[int, int]]:
+def _prefixes(held: Iterable[tuple[tuple[int, int], ...]]) -> list[tuple[int, int]]:
     """Return the networks that most ports of a row lie in, the commonest first; ties keep the lab's order."""
     count = Counter(
-        (address >> (32 - length) << (32 - length), length)
-        for port in ports
-        for address, length in _addresses(network, port)[:1]
+        (address >> (32 - length) << (32 - length), length) for own in held for address, length in own[:1]
     )
     most = count.most_common()
     return [prefix for prefix, n in most if n > 1] or [prefix for prefix, _ in most[:1]]
@@ -150,19 +170,19 @@ def _name(lab: Lab, prefixes: list[tuple[int, int]], devices: list[str]) -> str:
     return " – ".join(joined[:2])
 
 
-def _knot(network: Network, column: int, row: int, ports: list[int], prefixes: list[tuple[int, int]]) -> Knot:
-    wiring = network.wiring
-    names = tuple(sorted((wiring.port_name[p] for p in ports), key=natural))
-    own = [a for p in ports for a in _addresses(network, p)]
+def _knot(network: Network, column: int, row: int, ends: list[_End], prefixes: list[tuple[int, int]]) -> Knot:
+    physical = tuple(sorted((e.name for e in ends if e.port >= 0), key=natural))
+    names = physical or tuple(e.name for e in ends)
+    own = [a for e in ends for a in e.addresses]
     host = _host_part(own[0][0], prefixes) if own else ""
     return Knot(
         column,
         row,
-        names,
+        (*names, *(e.name for e in ends if e.name not in names)),
         _joined(names),
         host + (" +" if len(own) > 1 else ""),
         f"{dotted(own[0][0])}/{own[0][1]}" if own else None,
-        any(network.link_up(p) for p in ports),
+        any(e.up for e in ends),
     )
 
 

@@ -69,6 +69,7 @@ class SwitchShape(Shape):
     device: str
     enters: str
     leaves: str
+    vlan: int
 
 
 class ArrivalShape(Shape):

@@ -62,6 +62,7 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
         {leg.switches.map((passed) => (
           <p className="soft" key={passed.device + passed.enters}>
             through {passed.device}, {passed.enters} to {passed.leaves}
+            {passed.vlan !== 1 && `, VLAN ${passed.vlan}`}
           </p>
         ))}
         {(chosen ? leg.lines : leg.lines.slice(0, 1)).map((line) => (
