@@ -30,12 +30,16 @@ class Where:
 class Block:
     """The block a statement stands in: its kind, its name (empty where it has none), its network instance.
 
-    Names are compared without regard to case.
+    Names are compared without regard to case, by the ``key``.
     """
 
     kind: str
     name: str
     instance: str | None = None
+    key: tuple[str, str, str | None] = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "key", (self.kind, self.name.lower(), folded(self.instance)))
 
     def header(self) -> str:
         """Write the header."""
@@ -68,14 +72,11 @@ class Block:
         """How the port, loopback or VLAN interface is called elsewhere: VLAN 10's is ``vlan10``."""
         return f"vlan{self.name}" if self.kind == "vlan" else self.name
 
-    def _key(self) -> tuple[str, str, str | None]:
-        return self.kind, self.name.lower(), folded(self.instance)
-
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Block) and self._key() == other._key()
+        return isinstance(other, Block) and self.key == other.key
 
     def __hash__(self) -> int:
-        return hash(self._key())
+        return hash(self.key)
 
 
 @dataclass(frozen=True, slots=True)

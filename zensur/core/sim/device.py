@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv4Interface, IPv4Network
 
 from ..lab import Device, forwards
-from ..sheet import Block, Configuration, Gateway, OnPort, Route, Switched, Where
+from ..sheet import Block, Configuration, Gateway, OnPort, Route, Statement, Switched, Where
 from ..sheet.statements import Clocking, Member, Proxy
 from .carrying import Carrying, carrying_of, declared_of
 from .serving import Serving, serving_of
@@ -76,7 +76,12 @@ class StaticRoute:
     preference: int
     origin: str
     where: Where | None
-    text: str
+    statement: Statement
+
+    @property
+    def text(self) -> str:
+        """The statement as it is written."""
+        return self.statement.text()
 
     @property
     def discard(self) -> bool:
@@ -207,11 +212,19 @@ def _statics(configuration: Configuration, device: Device) -> Iterator[StaticRou
                 route.preference,
                 "static",
                 item.where,
-                route.text(),
+                route,
             )
     for gate in () if forwards(device, configuration) else configuration.all(Gateway):
         address, port = gate.statement.address, gate.statement.port
         if isinstance(address, IPv4Address) and gate.statement.instance is None:
             yield StaticRoute(
-                -1, 0, 0, int(address), port.lower() if port else None, 20, "gateway", gate.where, gate.text()
+                -1,
+                0,
+                0,
+                int(address),
+                port.lower() if port else None,
+                20,
+                "gateway",
+                gate.where,
+                gate.statement,
             )

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from ..sheet import Where
-from .device import ALL, IpPort, StaticRoute, dotted
+from .device import ALL, IpPort, PortAddress, StaticRoute, dotted
 
 MOST_STEPS = 8
 
@@ -14,7 +14,7 @@ class ActiveRoute:
     """A route in use. ``out`` is None for a discard.
 
     ``ask`` is the neighbour to ask for, None for the destination itself; ``chain`` are the routes
-    that the next hop was found by, ``static`` is None for a connected network.
+    that the next hop was found by; it is of a static route or gateway, or of an address of its own.
     """
 
     network: int
@@ -24,9 +24,16 @@ class ActiveRoute:
     ask: int | None
     origin: str
     where: Where | None
-    text: str
     chain: "tuple[ActiveRoute, ...]" = ()
     static: StaticRoute | None = None
+    own: PortAddress | None = None
+
+    @property
+    def text(self) -> str:
+        """The statement that makes it, as it is written."""
+        if self.static is not None:
+            return self.static.text
+        return f"address {dotted(self.own.address)}/{self.length}" if self.own else ""
 
 
 def _precedence(route: ActiveRoute) -> tuple[int, int]:
@@ -81,16 +88,7 @@ class RouteTable:
 def connected(ports: Iterable[IpPort]) -> list[ActiveRoute]:
     """Return a route to the network of every address of the ports, all of them up."""
     return [
-        ActiveRoute(
-            a.network,
-            a.length,
-            0,
-            port,
-            None,
-            "connected",
-            a.where,
-            f"address {dotted(a.address)}/{a.length}",
-        )
+        ActiveRoute(a.network, a.length, 0, port, None, "connected", a.where, own=a)
         for port in ports
         for a in port.addresses
     ]
@@ -168,7 +166,6 @@ def _active(
         ask,
         static.origin,
         static.where,
-        static.text,
         chain,
         static,
     )
