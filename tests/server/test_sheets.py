@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from tests.core.test_stages import VARIANTS
 from zensur.core.lab import read_lab, starter_lab
 from zensur.server import create_app
 from zensur.store import Database, Labs
@@ -108,3 +109,22 @@ def test_a_request_that_cannot_be_read_is_refused_in_words(client: FlaskClient) 
         ("/api/labs/complete", {"text": "", "line": 0, "column": 1}),
     ):
         assert asked(client, path, 400, **body)["message"].startswith("This request cannot be read: ")
+
+
+def test_variables_and_capitals_stay_as_they_are_typed(client: FlaskClient) -> None:
+    text = VARIANTS.replace("id: variants", "id: mine").replace("  weir: |", "  WEIR: |")
+    asked(client, "/api/labs/mine/versions", 201, text=text, base=1)
+    (weir,) = [d for d in client.get("/api/labs/mine").get_json()["devices"] if d["device"] == "weir"]
+    assert weir["answer"] == "port p1\n  address 10.64.${site}.1/24\n  on\n"
+    sheet = {"side": "answer", "device": "weir", "base": 2}
+    typed = weir["answer"] + "loopback lo0\n  adress 10.64.255.${site}/32\n  abuot x\n"
+    found = asked(client, "/api/labs/mine/sheets/check", **sheet, text=typed)
+    assert [(d["code"], d["line"], d["mend"] is None) for d in found["diagnostics"]] == [
+        ("unknown-word", 5, True), ("unknown-word", 6, False),
+    ]  # fmt: skip
+    asked(client, "/api/labs/mine/sheets", 201, **sheet, text=weir["answer"] + "name weir\n")
+    after = client.get("/api/labs/mine").get_json()["text"]
+    assert after == text.replace("      on\n", "      on\n    name weir\n", 1)
+    lab_text = text.replace("      on\n", "      onn\n").replace("gateway", "gatway")
+    edits = [f["edit"] for f in asked(client, "/api/labs/check", text=lab_text)["check"]["findings"]]
+    assert [e["text"] for e in edits if e] == ["on"]

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from ..core.lab import Lab, LabError, read_lab, starter_lab
 from ..core.lab.completion import complete_lab
+from ..core.lab.splice import texts
 from ..core.marking import check_text
 from ..core.sim import journey, neighbours_to_find, row
 from ..store import LabVersion
@@ -30,7 +31,7 @@ from .shapes import (
     ServiceRow,
     TypedAt,
 )
-from .views import check_shape, weave_shape
+from .views import check_shape, place_of_sheet, weave_shape
 
 Answer = Any
 
@@ -162,6 +163,7 @@ def _card(desk: Desk, version: LabVersion) -> LabCard:
 def _view(desk: Desk, version: LabVersion) -> LabView:
     lab, marker = desk.lab(version), desk.marker(version)
     network = marker.judge.model.network
+    typed = texts(version.text)
     return LabView(
         slug=version.slug,
         title=lab.title,
@@ -176,9 +178,10 @@ def _view(desk: Desk, version: LabVersion) -> LabView:
                 device=name,
                 kind=device.kind.value,
                 about=device.about,
-                given=lab.given[name].text if name in lab.given else None,
-                start=lab.start[name].text if name in lab.start else None,
-                answer=lab.answer[name].text if name in lab.answer else None,
+                **{
+                    side: typed.get(place_of_sheet(lab, typed, side, name))
+                    for side in ("given", "start", "answer")
+                },
             )
             for name, device in lab.devices.items()
         ],

@@ -7,9 +7,9 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.lab import Lab, read_lab, review_sheet
 from ..core.lab.completion import surroundings
-from ..core.lab.splice import CannotSplice, put, take
+from ..core.lab.splice import CannotSplice, put, take, texts
 from ..core.marking import check_text
-from ..core.sheet import read_sheet
+from ..core.sheet import Diagnostic, read_sheet
 from ..core.sheet.completion import complete
 from ..core.sim import Network, row, run_any
 from ..store import LabVersion
@@ -17,7 +17,7 @@ from ..work import Desk
 from .errors import refused
 from .labs import LabPath, no_lab
 from .shapes import CompletionShape, LabSaved, PingRow, Refusal, SheetAt, SheetCheck, SheetText
-from .views import finding_shape
+from .views import finding_shape, place_of_sheet
 
 Answer = Any
 _MEANWHILE = "Somebody else has saved this lab meanwhile. Your sheet is kept here; copy it, and load theirs."
@@ -49,9 +49,10 @@ def sheets_api(desk: Desk) -> APIBlueprint:
         placed = getattr(changed, body.side).get(body.device, sheet)
         remarks = review_sheet(placed, changed, body.device, body.side != "given")
         network = Network.of_lab(changed, changed.model)
+        typed = body.text.split("\n")
         return SheetCheck.model_validate(
             {
-                "diagnostics": [{**_plain(d), "severity": d.severity.value} for d in remarks],
+                "diagnostics": [_diagnostic(d, typed) for d in remarks],
                 "more": placed.more,
                 "pings": [
                     PingRow.model_validate({"id": p.id, **row(network, run_any(network, network, p))})
@@ -92,15 +93,16 @@ def sheets_api(desk: Desk) -> APIBlueprint:
 
 def with_sheet(text: str, lab: Lab, body: SheetText) -> str:
     """Return the lab's text with another sheet; an empty one is taken away. Raises :class:`CannotSplice`."""
-    staged = lab.stage and (body.side == "answer" or (body.side == "given" and len(lab.stages) > 1))
-    place = (
-        f"stages[{len(lab.stages) - 1}].{body.side}.{body.device}" if staged else f"{body.side}.{body.device}"
-    )
+    place = place_of_sheet(lab, texts(text), body.side, body.device)
     if not body.text.strip():
         return take(text, place)
     ended = body.text if body.text.endswith("\n") else body.text + "\n"
     return put(text, place, ended)
 
 
-def _plain(value: Any) -> dict[str, Any]:
-    return {name: getattr(value, name) for name in value.__slots__}
+def _diagnostic(said: Diagnostic, typed: list[str]) -> dict[str, Any]:
+    """Return a remark; without its mend on a line that holds a variable, whose columns are not those read."""
+    shape = {name: getattr(said, name) for name in said.__slots__}
+    if said.line <= len(typed) and "${" in typed[said.line - 1]:
+        shape["mend"] = None
+    return {**shape, "severity": said.severity.value}

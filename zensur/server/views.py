@@ -1,5 +1,6 @@
 """From the core's values to the shapes of the server."""
 
+from collections.abc import Mapping
 from ipaddress import ip_interface
 from typing import Any
 
@@ -56,3 +57,14 @@ def check_shape(check: LabCheck) -> CheckShape:
 def finding_shape(finding: Finding) -> FindingShape:
     """Return a finding's shape."""
     return FindingShape.model_validate({**_plain(finding), "severity": finding.severity.value})
+
+
+def place_of_sheet(lab: Lab, typed: Mapping[str, str], side: str, device: str) -> str:
+    """Return the place of a device's sheet among the texts of a lab file: in the last stage where it has stages.
+
+    The device's name may be written in other capitals there.
+    """
+    staged = lab.stage and (side == "answer" or (side == "given" and len(lab.stages) > 1))
+    section = f"stages[{len(lab.stages) - 1}].{side}" if staged else side
+    place = f"{section}.{device}"
+    return next((p for p in typed if p.lower() == place.lower()), place)

@@ -48,6 +48,13 @@ def put(text: str, place: str, value: str) -> str:
     return "\n".join([*lines[: start.line], before + gap + written + after_text, *lines[end.line + 1 :]])
 
 
+def texts(text: str) -> dict[str, str]:
+    """Return every scalar of a lab file by its place, as it is typed: variables are not put in."""
+    return {
+        place: node.value for place, (_, node) in _entries(text).items() if isinstance(node, yaml.ScalarNode)
+    }
+
+
 def take(text: str, place: str) -> str:
     """Return the text without a key of a map written in lines, and its value.
 

@@ -54,7 +54,10 @@ class Findings:
         mend, edit = remark.mend, None
         if mend is not None:
             there = self.places.in_sheet(place, mend.line, mend.column, mend.end)
-            if there.line > self.places.find(place).line:
+            typed = self.places.lines[there.line - 1] if there.line <= len(self.places.lines) else ""
+            if (
+                there.line > self.places.find(place).line and "${" not in typed
+            ):  # else columns are not those read
                 edit = Mend(there.line, there.column, there.end, mend.text)
         self.found.append(
             Finding(
