@@ -36,7 +36,16 @@ from .remarks import (
     OptionShape,
     PlaceShape,
 )
-from .runs import ArrivalShape, JourneyView, LegShape, PingRow, ServiceRow, SheetLineShape, SwitchShape
+from .runs import (
+    ArrivalShape,
+    JourneyView,
+    LegShape,
+    PingRow,
+    RunRow,
+    ServiceRow,
+    SheetLineShape,
+    SwitchShape,
+)
 from .weave import ColumnShape, KnotShape, LoopbackShape, RowShape, SubnetShape, WeaveShape
 
 __all__ = [
@@ -75,6 +84,7 @@ __all__ = [
     "RemarkShape",
     "ResultShape",
     "RowShape",
+    "RunRow",
     "ServiceRow",
     "Shape",
     "SheetAt",

@@ -8,51 +8,40 @@ from .base import Shape
 from .weave import WeaveShape
 
 
-class PingRow(BaseModel):
+class RunRow(BaseModel):
+    """What the rows of pings and of service checks have in common."""
+
+    model_config = ConfigDict(populate_by_name=True, extra="forbid")
+
+    id: str
+    sender: str = Field(alias="from")
+    source: str | None
+    address: str | None
+    reason: str | None
+    by: str | None
+    seen_as: str | None
+    answered_by: str | None
+    expect: str | None
+    as_expected: bool | None
+    there: list[str]
+    back: list[str]
+    warnings: list[str]
+    detail: str
+
+
+class PingRow(RunRow):
     """A row of ``ping --json``."""
 
-    model_config = ConfigDict(populate_by_name=True, extra="forbid")
-
-    id: str
-    sender: str = Field(alias="from")
-    source: str | None
     to: str
-    address: str | None
     outcome: Literal["reply", "timeout", "unreachable", "no-route"]
-    reason: str | None
-    by: str | None
-    seen_as: str | None
-    answered_by: str | None
-    expect: str | None
-    as_expected: bool | None
-    there: list[str]
-    back: list[str]
-    warnings: list[str]
-    detail: str
 
 
-class ServiceRow(BaseModel):
+class ServiceRow(RunRow):
     """A row of the service checks of ``ping --json``: a service opened, or a name looked up."""
 
-    model_config = ConfigDict(populate_by_name=True, extra="forbid")
-
-    id: str
-    sender: str = Field(alias="from")
-    source: str | None
     open: str | None = None
     resolve: str | None = None
-    address: str | None
     outcome: Literal["answer", "refused", "timeout", "unreachable", "no-route", "no-name"]
-    reason: str | None
-    by: str | None
-    seen_as: str | None
-    answered_by: str | None
-    expect: str | None
-    as_expected: bool | None
-    there: list[str]
-    back: list[str]
-    warnings: list[str]
-    detail: str
 
 
 class SheetLineShape(Shape):
