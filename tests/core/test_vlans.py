@@ -263,3 +263,54 @@ def test_proxies_answer_where_they_are_told_to() -> None:
     assert outcomes(lab) == ["reply"]
     off = sheets["r1"].replace("port p1;", "port p1; -proxy off;")
     assert [r["outcome"] for r in pinged(lab, {"r1": off})] == ["unreachable"]
+
+
+@st.composite
+def switch_sheets(draw: st.DrawFn, ports: int) -> str:
+    lines = [
+        f"port p{n}; -{draw(carried)}{draw(st.sampled_from(['', '', '; -off']))}" for n in range(1, ports + 1)
+    ]
+    lines += [
+        f"vlan {v}; -address 10.0.{v}.{draw(st.integers(2, 4))}/24"
+        for v in draw(st.sets(st.sampled_from([10, 20])))
+    ]
+    return "; ".join([*lines, f"gateway 10.0.10.1; forwarding {draw(st.sampled_from(['on', 'off']))}"])
+
+
+@st.composite
+def router_sheets(draw: st.DrawFn) -> str:
+    subs = [
+        f"port p1.{v}; -address 10.0.{v}.1/24{draw(st.sampled_from(['', '; -off', '; -proxy off']))}"
+        for v in draw(st.sets(st.sampled_from([10, 20, 30])))
+    ]
+    return "; ".join([f"port p1; -{draw(st.sampled_from(['on', 'on', 'off']))}", *subs])
+
+
+@settings(max_examples=150)
+@given(
+    router_sheets(), switch_sheets(2), switch_sheets(3), st.sampled_from(["lock", "sw1", "sw2"]), st.data()
+)
+def test_compiling_one_device_again_is_compiling_all(
+    lock: str, sw1: str, sw2: str, name: str, data: st.DataObject
+) -> None:
+    lab = stick(ALL)
+    sheets = {"lock": lock, "sw1": sw1, "sw2": sw2}
+    own = {n: read_sheet(sheet(t), n).configuration for n, t in sheets.items()}
+    network = Network.of_lab(lab, lab.model | own)
+
+    def told(on: Network) -> list[object]:
+        rows = [run(on, network, asked).result for asked in lab.pings]
+        return [(r.outcome, r.reason, r.by, r.there, r.back) for r in rows]
+
+    before = told(network)
+    strategy = router_sheets() if name == "lock" else switch_sheets(2 if name == "sw1" else 3)
+    changed = read_sheet(sheet(data.draw(strategy)), name).configuration
+    again = network.with_device(name, changed)
+    assert told(again) == told(Network.of_lab(lab, lab.model | own | {name: changed}))
+    assert told(again.with_device(name, own[name])) == before
+    assert told(network) == before
+    for result in (run(again, network, asked).result for asked in lab.pings):
+        legs = journey(again, result)  # told without a fault, whatever was decided
+        assert len(legs) <= 130
+    weave(lab, again)
+    state(again, network, lab.model | own | {name: changed}, lab.pings)
