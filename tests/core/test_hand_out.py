@@ -1,6 +1,7 @@
 """The learner's edition: all that learners need, and nothing of the model answer."""
 
 import re
+from dataclasses import replace
 
 from tests.core.test_services import SERVED
 from tests.core.test_stages import STAGED, VARIANTS
@@ -22,17 +23,32 @@ def test_the_learners_edition_gives_nothing_away() -> None:
             if i.statement not in [b.statement for b in lab.blank[name].everywhere(OnPort)]
             or name in lab.hidden
         }
-        shown = " ".join(p.to for p in lab.pings if p.shown)
+        public = " ".join(
+            [
+                *(p.to for p in lab.pings if p.shown),
+                *(s.text for n, s in lab.given.items() if n not in lab.hidden),
+            ]
+        )
         edition, page = learners_edition(lab), hand_out_page(lab)
         assert read_lab(edition).lab is not None, read_lab(edition).errors
         for address in secret:
-            if address not in shown and f"{address}" not in " ".join(s.text for s in lab.given.values()):
+            if address not in public:
                 assert not re.search(rf"\b{re.escape(address)}\b", edition), address
                 assert not re.search(rf"\b{re.escape(address)}\b", page), address
         for word in ("answer:", "scheme", "note:", "hidden"):
             assert not re.search(rf"^ *{word}", edition, re.MULTILINE)
         for hidden in lab.hidden:
             assert lab.given[hidden].text not in edition
+
+
+def test_the_weave_shows_host_parts_only_of_sheets_that_may_be_read() -> None:
+    lab = read_lab(SERVED).lab
+    assert lab is not None
+    assert lab.hidden == {"shop"}
+    hosts = re.findall(r'class="knot">([^<]*)<small>([^<]*)</small>', hand_out_page(lab))
+    assert sorted(hosts) == [("p1", ""), ("p1", ""), ("p1", ".1"), ("p2", ".1")]
+    whole = hand_out_page(replace(lab, hidden=frozenset()))
+    assert ("p1", ".80") in re.findall(r'class="knot">([^<]*)<small>([^<]*)</small>', whole)
 
 
 def test_the_page_holds_what_a_learner_needs() -> None:

@@ -5,8 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_services import SERVED
+from tests.helpers import lab_of
 from zensur.core.lab import read_lab, review_sheet, starter_lab
-from zensur.core.marking import check_text
+from zensur.core.marking import check_lab, check_text
 from zensur.core.sheet import read_sheet
 from zensur.demo import LABS, lab_text
 
@@ -184,3 +185,29 @@ def test_checks_find_what_only_counts_in_the_whole() -> None:
     line = GOOD.split("\n")[broken.edit.line - 1]
     assert line[: broken.edit.column - 1].strip() == ""
     assert broken.edit.text == "gateway"
+
+
+@pytest.mark.parametrize(
+    ("lengths", "other", "found"),
+    [
+        ((24, 24, 24), "10.1.0.1/24", []),
+        ((24, 25, 24), "10.1.0.1/24", [("overlapping-networks", "b:p1")]),
+        ((24, 25, 26), "10.1.0.1/24", [("overlapping-networks", "b:p1"), ("overlapping-networks", "c:p1")]),
+        ((24, 24, 24), "10.0.0.9/24", [("overlap-elsewhere", "d:p1")]),
+        ((24, 24, 24), "10.0.0.9/0", [("overlap-elsewhere", "a:p1"), ("overlap-elsewhere", "b:p1"), ("overlap-elsewhere", "c:p1")]),
+    ],
+)  # fmt: skip
+def test_prefixes_that_overlap_are_told_once_for_each_port(lengths, other, found) -> None:
+    own = {
+        n: f"port p1; -address 10.0.0.{i}/{length}"
+        for i, (n, length) in enumerate(zip("abc", lengths, strict=True), 1)
+    }
+    lab = lab_of(
+        "sw=switch:p1,p2,p3 a=host b=host c=host d=host e=host",
+        "sw:p1--a:p1 sw:p2--b:p1 sw:p3--c:p1 d:p1--e:p1",
+        answer=own | {"d": f"port p1; -address {other}"},
+    )
+    said = [(f.code, f.message) for f in check_lab(lab).findings if "overlap" in f.code]
+    assert [code for code, _ in said] == [code for code, _ in found]
+    for (_, message), (_, place) in zip(said, found, strict=True):
+        assert place in message

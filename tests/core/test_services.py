@@ -5,8 +5,7 @@ from dataclasses import replace
 import pytest
 
 from tests.helpers import lab_of, pinged, sheet
-from zensur.core.lab import ExpectedPing, read_lab
-from zensur.core.lab.model import EMPTY
+from zensur.core.lab import EMPTY, ExpectedPing, read_lab
 from zensur.core.marking import check_text
 from zensur.core.sheet import read_sheet
 from zensur.core.sim import Network, rows, run_any

@@ -7,7 +7,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoes
 from markdown_it import MarkdownIt
 
 from ..core.formats import given_sheets, targets
-from ..core.lab import Expected, ExpectedPing, ExpectedService, Lab
+from ..core.lab import EMPTY, Expected, ExpectedPing, ExpectedService, Lab
 from ..core.sim import Network
 from ..core.weave import Knot, weave
 
@@ -35,10 +35,11 @@ def hand_out_page(lab: Lab, nonce: str = "") -> str:
     """Return the learner's edition as one HTML page; ``nonce`` lets its style pass a content policy.
 
     Nothing on it is taken from the model answer but the names of networks that the lab file itself
-    gives them: host parts are those of the given sheets.
+    gives them: host parts are those of the sheets that learners may read.
     """
     chart = weave(lab, Network.of_lab(lab, lab.model))
-    blank = weave(lab, Network.of_lab(lab, lab.blank))
+    readable = {name: EMPTY if name in lab.hidden else blank for name, blank in lab.blank.items()}
+    blank = weave(lab, Network.of_lab(lab, readable))
     given = {(blank.columns[k.column].device, k.ports): k for k in blank.knots}
     named = {network.name: ", ".join(map(str, network.prefixes)) for network in lab.networks}
     rows = []

@@ -2,6 +2,7 @@
 
 from .expected import parse_seen_as
 from .model import (
+    EMPTY,
     Answer,
     Criterion,
     Device,
@@ -30,6 +31,7 @@ from .starter import starter_lab
 from .variables import draw_values, probes
 
 __all__ = [
+    "EMPTY",
     "Answer",
     "Criterion",
     "Device",

@@ -1,6 +1,7 @@
 """The rules of the lab check that look at a lab without running it: sheets, addresses, links, what counts."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 from ..lab import Lab, review_sheet
 from ..sheet import AnyItem, Gateway, OnPort, Route, Severity, Switched
@@ -66,9 +67,20 @@ def check_sheets(findings: Findings) -> None:
                 findings.in_sheet(severity, place, remark)
 
 
+@dataclass(frozen=True, slots=True, order=True)
+class _Held:
+    """An address in use: its network and length, the segment it lies in, and who bears it."""
+
+    network: int
+    length: int
+    segment: int
+    place: str
+    device: str
+
+
 def check_addresses(findings: Findings, network: Network) -> None:
     """Report addresses that stand twice, and prefixes that overlap, in the model answer."""
-    spans: list[tuple[int, int, int, str, str]] = []
+    held: list[_Held] = []
     holders: dict[tuple[int, int], str] = {}
     domain = {own.key: n for n, d in enumerate(domains(network)) for _, own in d.interfaces}
     for number, device in enumerate(network.devices):
@@ -83,25 +95,32 @@ def check_addresses(findings: Findings, network: Network) -> None:
                         f"{before} and {place} have the same address in one network.",
                         "Give one of them another address.",
                     )  # fmt: skip
-                spans.append((address.network, address.length, segment, place, device.name))
-    spans.sort(key=lambda s: (s[0], s[1]))
-    for n, (base, length, segment, place, _) in enumerate(spans):
-        for other, longer, elsewhere, beside, name in spans[n + 1 :]:
-            if other >> (32 - length) != base >> (32 - length) if length else False:
+                held.append(_Held(address.network, address.length, segment, place, device.name))
+    _check_overlaps(findings, sorted(held))
+
+
+def _check_overlaps(findings: Findings, held: list[_Held]) -> None:
+    """Compare each network with those that begin inside it; each port is told of once."""
+    told: set[str] = set()
+    for n, wide in enumerate(held):
+        for inner in held[n + 1 :]:
+            if wide.length and (wide.network ^ inner.network) >> (32 - wide.length):
                 break
-            same = (base, length) == (other, longer)
-            if same and segment == elsewhere:
+            together = wide.segment == inner.segment
+            same = (wide.network, wide.length) == (inner.network, inner.length)
+            if inner.place in told or (together and (same or wide.segment < 0)):
                 continue
-            if segment == elsewhere and segment >= 0:
+            told.add(inner.place)
+            if together:
                 findings.error(
-                    "overlapping-networks", f"answer.{name}",
-                    f"{place} has a /{length} and {beside} a /{longer} of overlapping addresses in one network.",
-                    "Give all ports of a network the same length.",
+                    "overlapping-networks", f"answer.{inner.device}",
+                    f"{wide.place} has a /{wide.length} and {inner.place} a /{inner.length} of overlapping "
+                    "addresses in one network.", "Give all ports of a network the same length.",
                 )  # fmt: skip
-            elif segment != elsewhere:
+            else:
                 findings.note(
-                    "overlap-elsewhere", f"answer.{name}",
-                    f"{place} and {beside} lie in overlapping networks that are not joined.",
+                    "overlap-elsewhere", f"answer.{inner.device}",
+                    f"{wide.place} and {inner.place} lie in overlapping networks that are not joined.",
                 )  # fmt: skip
 
 
