@@ -82,6 +82,7 @@ def in_lab(old: str, new: str) -> set[str]:
         ("    route 10.64.16.0/24 via 10.64.0.1", "    route 10.64.16.0/24 ¦", {"via", "out", "discard"}),
         ("pings:\n", "scheme:\n  ¦\npings:\n", {"tasks:", "extras:", "strictness:"}),
         ("pings:\n", "scheme:\n  extras: ¦\npings:\n", {"report", "charge", "ignore"}),
+        ("pings:\n", "scheme:\n  tasks: ¦\npings:\n", {"auto"}),
     ],
 )
 def test_in_a_lab_file(old, new, some) -> None:

@@ -3,7 +3,7 @@
 import re
 from collections.abc import Iterator
 
-from ..addresses import usable
+from ..addresses import Address, Prefix, usable
 from ..sheet import OnPort
 from ..sheet.completion import Completion, Option, Surroundings, complete
 from ..sheet.statements import BLOCKS
@@ -46,8 +46,8 @@ def surroundings(lab: Lab, name: str) -> Surroundings:
     )
 
 
-def _hosts(network: object) -> Iterator[object]:
-    held = usable(network)  # type: ignore[arg-type]
+def _hosts(network: Prefix) -> Iterator[Address]:
+    held = usable(network)
     return (held.first + n for n in range(min(held.size, 512)))
 
 
@@ -179,13 +179,10 @@ def _keys(shape: Shape, path: list[str], lab: Lab | None) -> Iterator[Option]:
 
 def _for_value(shape: Shape, key: str, lab: Lab | None) -> Iterator[Option]:
     inner = shape.keys[key].shape if isinstance(shape, Record) and key in shape.keys else None
-    while isinstance(inner, (Many, Either)):
-        yield from (
-            (Option(word) for word in inner.text.words)
-            if isinstance(inner, Either) and isinstance(inner.text, Choice)
-            else ()
-        )
-        inner = inner.shape if isinstance(inner, Many) else inner.other
+    while isinstance(inner, Many):
+        inner = inner.shape
+    if isinstance(inner, Either):
+        inner = inner.text
     if isinstance(inner, Choice):
         yield from (Option(word) for word in inner.words)
     elif isinstance(inner, Truth):
@@ -198,7 +195,7 @@ def _named_in(key: str, lab: Lab) -> Iterator[Option]:
     """Offer what a key names: devices, ports, pings."""
     if key in ("from", "answered_by", "gateway", "route", "to"):
         for name, device in lab.devices.items():
-            if key != "from" or device.kind is not Kind.SWITCH:
+            if key != "from" or device.kind is not Kind.SWITCH or lab.model[name].everywhere(OnPort):
                 yield Option(name, device.kind.value)
     if key in ("address", "enabled", "to"):
         for name, device in lab.devices.items():
