@@ -80,7 +80,7 @@ def test_a_good_lab_is_read() -> None:
         ("from: ana", "from: sw1", "pings[0].from", 23, "switch without an address"),
         ('to: "weir:lo0"', 'to: "weir:lo1"', "pings[0].to", 23, "gives weir:lo1 no address"),
         ('to: "weir:lo0"', "to: 10.64.8.300", "pings[0].to", 23, "300 is not"),
-        ('to: "weir:lo0"', 'to: "2001:db8::1"', "pings[0].to", 23, "not simulated yet"),
+        ('to: "weir:lo0"', 'to: "fe80::1", family: 4', "pings[0].to", 23, "IPv6: leave out family"),
         ("expect: reply", "expect: replies", "pings[0].expect", 23, "reply, no-reply"),
         (", expect: reply", "", "pings[0]", 23, "The key expect is missing"),
         ("{gateway: ana}", "{gateway: weir}", "scheme.tasks[0].criteria[2].gateway", 27, "weir no gateway"),

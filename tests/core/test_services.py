@@ -8,7 +8,7 @@ from tests.helpers import lab_of, pinged, sheet
 from zensur.core.lab import EMPTY, ExpectedPing, read_lab
 from zensur.core.marking import check_text
 from zensur.core.sheet import read_sheet
-from zensur.core.sim import Network, rows, run_any
+from zensur.core.sim import Network, Runs, rows, run_any
 
 SERVED = """\
 zensur: 1
@@ -113,8 +113,8 @@ def test_what_a_ping_is_seen_as_counts() -> None:
         ran = run_any(network, network, replace(asked, seen_as=seen_as))
         assert (ran.outcome_fits, ran.as_expected) == (True, fits), seen_as
     other = replace(asked, id="2", source="10.0.0.3")
-    assert run_any(network, network, asked, [asked, other]).as_expected
-    assert not run_any(network, network, asked, [asked, replace(asked, id="3")]).as_expected
+    assert Runs(network, network, {"a": asked, "b": other})["a"].as_expected
+    assert not Runs(network, network, {"a": asked, "b": replace(asked, id="3")})["a"].as_expected
     assert run_any(network, network, replace(asked, answered_by="bob")).as_expected is False
 
 

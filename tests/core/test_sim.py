@@ -11,7 +11,7 @@ from tests.core.reference import Reference, Unsettled
 from tests.helpers import lab_of, pinged, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.sheet import read_sheet
-from zensur.core.sim import Network, Wiring, dotted, journey, neighbours_to_find, ping, run
+from zensur.core.sim import Network, Wiring, journey, neighbours_to_find, ping, run, written
 from zensur.demo import lab_text
 
 # ana -- weir == quay -- bob, and a spare port p3 on weir
@@ -293,7 +293,7 @@ def test_a_second_simulator_agrees(configurations, offsets) -> None:
                 theirs = reference.ping(name, target)
             except Unsettled:
                 continue
-            assert ours == theirs, (name, dotted(target))
+            assert ours == theirs, (name, written(target))
 
 
 @given(random_configurations())
@@ -330,4 +330,4 @@ def test_the_order_of_devices_in_the_file_does_not_matter() -> None:
         assert [there.wiring.names[d] for d in (*a.there, *a.back)] == [
             back.wiring.names[d] for d in (*b.there, *b.back)
         ]
-        assert (a.outcome, a.reason, dotted(a.destination)) == (b.outcome, b.reason, dotted(b.destination))
+        assert (a.outcome, a.reason, written(a.destination)) == (b.outcome, b.reason, written(b.destination))

@@ -8,7 +8,7 @@ from tests.helpers import lab_of, mark, pinged, sheet
 from zensur.core.lab import Lab
 from zensur.core.marking import Marker, Paper, tasks_of
 from zensur.core.sheet import read_sheet
-from zensur.core.sim import Network, domains, journey, run, state
+from zensur.core.sim import Network, Runs, domains, journey, run, state
 from zensur.core.sim.carrying import carrying_of
 from zensur.core.weave import weave
 
@@ -113,8 +113,8 @@ def test_two_switches_at_the_ends_of_a_link(left: str, right: str, there: bool, 
     network = Network.of_lab(lab, lab.model)
     ports = {d.name: p for d in network.devices for p in d.ports if p.kind == "port" and not d.is_switch}
     ana, bob = ports["ana"], ports["bob"]
-    assert any(r.key == bob.key for r in network.reached(0, ana)) == there
-    assert any(r.key == ana.key for r in network.reached(3, bob)) == back
+    assert any(r.key == bob.key for r in network.reached(ana)) == there
+    assert any(r.key == ana.key for r in network.reached(bob)) == back
     assert outcomes(lab) == (["reply"] * 2 if there and back else ["unreachable"] * 2)
 
 
@@ -133,7 +133,7 @@ def test_a_switch_may_route_between_its_vlans() -> None:
     off = sheets["sw1"].replace("forwarding on; ", "")
     assert [r["outcome"] for r in pinged(lab, {"sw1": off})] == ["timeout", "reply", "reply"]
     network = Network.of_lab(lab, lab.model)
-    known = state(network, network, lab.model, lab.pings)["sw1"]
+    known = state(network, Runs(network, network, lab.expected))["sw1"]
     assert [(p["name"], p["kind"], p["up"], p["vlan"]) for p in known["ports"]][2:] == [
         ("vlan10", "vlan", True, 10), ("vlan20", "vlan", True, 20),
     ]  # fmt: skip
@@ -230,7 +230,7 @@ def test_frames_go_where_tags_let_them(ports: list[str], first: set[int], second
         }  # fmt: skip
         number = network.wiring.device[sender]
         found = {
-            network.devices[r.device].name for r in network.reached(number, network.devices[number].ports[0])
+            network.name(r.node) for r in network.reached(network.devices[number].ports[0])
         }
         assert found == wanted
 
@@ -313,4 +313,4 @@ def test_compiling_one_device_again_is_compiling_all(
         legs = journey(again, result)  # told without a fault, whatever was decided
         assert len(legs) <= 130
     weave(lab, again)
-    state(again, network, lab.model | own | {name: changed}, lab.pings)
+    state(again, Runs(again, network, lab.expected))

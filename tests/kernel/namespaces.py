@@ -14,7 +14,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import NamedTuple
 
-from zensur.core.sim import Network, dotted
+from zensur.core.sim import Network, written
 
 ON_PORTS = {"mcast_solicit": 2, "retrans_time_ms": 150, "proxy_delay": 0, "unres_qlen": 200}
 PINGER = Path(__file__).parent / "pinger.py"
@@ -212,20 +212,20 @@ def _configuration(network: Network, number: int) -> Iterator[str]:
         for address in port.addresses:
             name = "lo" if port.is_loopback else port.name
             yield (
-                f"address add {dotted(address.address)}/{address.length} brd + dev {name}"
+                f"address add {written(address.address)}/{address.length} brd + dev {name}"
                 if address.length < 31
-                else (f"address add {dotted(address.address)}/{address.length} dev {name}")
+                else (f"address add {written(address.address)}/{address.length} dev {name}")
             )
     for metric, route in enumerate(network.table(number).routes(), 1):
         if route.static is None:
             continue
-        dest = f"{dotted(route.network)}/{route.length}"
+        dest = f"{written(route.network)}/{route.length}"
         if route.out is None:
             yield f"route add blackhole {dest} metric {metric}"
         elif route.ask is None:
             yield f"route add {dest} dev {route.out.name} metric {metric}"
         else:
-            yield f"route add {dest} via {dotted(route.ask)} dev {route.out.name} onlink metric {metric}"
+            yield f"route add {dest} via {written(route.ask)} dev {route.out.name} onlink metric {metric}"
 
 
 def pings(
@@ -242,7 +242,7 @@ def pings(
                 sys.executable,
                 str(PINGER),
                 str(seconds),
-                *map(dotted, targets),
+                *map(written, targets),
             ],
             stdout=subprocess.PIPE,
         )

@@ -15,7 +15,7 @@ from tests.helpers import lab_of
 from tests.kernel.namespaces import available, built, pings, unlimited_errors
 from zensur.core.lab import Lab
 from zensur.core.sheet import read_sheet
-from zensur.core.sim import Network, Wiring, dotted, ping
+from zensur.core.sim import Network, Wiring, ping, written
 
 LABS = int(os.environ.get("KERNEL_LABS", "6"))
 LAB = lab_of(
@@ -143,7 +143,7 @@ def disagreements(
         if theirs["outcome"] != ours.outcome.value or told not in by:
             way = " ".join(names[d] for d in ours.there[:6])
             found[sender, target] = (
-                f"{dotted(target)} via {way}: {ours.outcome} {ours.reason}, kernel {theirs}"
+                f"{written(target)} via {way}: {ours.outcome} {ours.reason}, kernel {theirs}"
             )
     return found
 

@@ -136,9 +136,9 @@ def _asked(
         return None
     for sender, to, _ in named:
         device = lab.device(sender)
-        if device is None or (device.kind is Kind.SWITCH and target(model, sender) is None):
+        if device is None or (device.kind is Kind.SWITCH and target(model, model, sender) is None):
             unusable(f"{sender} cannot ping; there are {', '.join(lab.devices)}.")
-        if target(model, to) is None:
+        if target(model, model, to) is None:
             unusable(f"{to} is no address, and no device or port that has one in the model answer.")
     return [ExpectedPing(str(n), s, "reply", source, to=t) for n, (s, t, source) in enumerate(named, 1)]
 

@@ -6,7 +6,7 @@ from typing import Any
 import click
 from rich.table import Table
 
-from ..core.sim import Network, state
+from ..core.sim import Network, Runs, state
 from .inputs import (
     FILE,
     FOLDER,
@@ -44,7 +44,7 @@ def show_state(
     configurations = load_sheets(sheets, loaded) if sheets else loaded.model
     network = Network.of_lab(loaded, configurations)
     model = Network.of_lab(loaded, loaded.model) if loaded.answered else network
-    found = state(network, model, configurations, loaded.expected.values())
+    found = state(network, Runs(network, model, loaded.expected))
     if device is not None:
         own = loaded.device(device)
         if own is None:

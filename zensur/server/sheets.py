@@ -11,7 +11,7 @@ from ..core.lab.splice import CannotSplice, put, take, texts
 from ..core.marking import check_text
 from ..core.sheet import Diagnostic, read_sheet
 from ..core.sheet.completion import complete
-from ..core.sim import Network, row, run_any
+from ..core.sim import Network, Runs, row
 from ..store import LabVersion
 from ..work import Desk
 from .errors import refused
@@ -49,13 +49,14 @@ def sheets_api(desk: Desk) -> APIBlueprint:
         placed = getattr(changed, body.side).get(body.device, sheet)
         remarks = review_sheet(placed, changed, body.device, body.side != "given")
         network = Network.of_lab(changed, changed.model)
+        runs = Runs(network, network, changed.expected)
         typed = body.text.split("\n")
         return SheetCheck.model_validate(
             {
                 "diagnostics": [_diagnostic(d, typed) for d in remarks],
                 "more": placed.more,
                 "pings": [
-                    PingRow.model_validate({"id": p.id, **row(network, run_any(network, network, p))})
+                    PingRow.model_validate({"id": p.id, **row(network, runs[f"ping:{p.id}"])})
                     for p in changed.pings
                 ],
                 "findings": [finding_shape(f) for f in check_text(text).errors],

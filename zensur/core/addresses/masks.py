@@ -9,7 +9,7 @@ _ALL = (1 << 32) - 1
 
 
 def mask_of(length: int) -> str:
-    """Return the dotted mask of a prefix length 0 to 32."""
+    """Return the written mask of a prefix length 0 to 32."""
     return str(IPv4Address(_ALL ^ (_ALL >> length)))
 
 
@@ -19,7 +19,7 @@ def wildcard_of(length: int) -> str:
 
 
 def mask_length(text: str) -> int:
-    """Read a dotted mask as a prefix length; raises :class:`BadValue`."""
+    """Read a written mask as a prefix length; raises :class:`BadValue`."""
     bits = _bits(text, "mask")
     length = _ones(bits)
     if bits != _ALL ^ (_ALL >> length):

@@ -5,14 +5,13 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from ..addresses import Address, BadValue, parse_address, parse_prefix, range_of
-from ..sheet import Item, OnPort
-from ..sheet.statements import Pool
+from ..sheet import AnyItem, OnPort
+from ..sheet.statements import Advertised, Instance, Leased, Pool
 from ..sheet.words import check_domain
-from .known import device_of, near
+from .known import device_of, end_of, near
 from .model import Device, ExpectedPing, ExpectedService, Kind, Lab
 from .shapes import At, Found
 
-_NOT_YET = "is not simulated yet."
 _OPEN = re.compile(r"(tcp|udp)\s+(\S+):(\d{1,5})", re.IGNORECASE)
 
 
@@ -64,29 +63,26 @@ def _asked(
         if ident in ids:
             found.at.fail(f"There is another one with the id {ident}.")
         ids.add(ident)
-        if "/" in asked["from"].value:
-            asked["from"].at.fail(f"{asked['from'].value[:60]}: an instance of a box {_NOT_YET}")
-            continue
-        sender = device_of(devices, asked["from"].value, asked["from"].at)
+        box, _, instance = asked["from"].value.partition("/")
+        sender = device_of(devices, box, asked["from"].at)
         if sender is None:
             continue
         if "answered_by" in asked and (
             by := device_of(devices, found.get("answered_by"), asked["answered_by"].at)
         ):
             asked["answered_by"].value = by.name
-        for key in ("family", "out"):
-            if key in asked and asked[key].value != "4":
-                asked[key].at.fail(f"{key}: IPv6 {_NOT_YET}")
         yield (
             {
                 "id": ident,
-                "sender": sender.name,
+                "sender": f"{sender.name}/{instance}" if instance else sender.name,
                 "source": found.get("source"),
                 "note": found.get("note", ""),
                 "shown": found.get("shown", False),
                 "seen_as": found.get("seen_as"),
                 "answered_by": found.get("answered_by"),
                 "distinct": found.get("distinct"),
+                "family": int(found.get("family")) if "family" in asked else None,
+                "out": found.get("out"),
             },
             found,
         )
@@ -98,24 +94,54 @@ def check_targets(pings: list[Found], services: list[Found], lab: Lab) -> None:
     A learner's edition holds no model answer, so that devices without an address are no mistake in it.
     """
     for found in (*pings, *services):
-        sender = lab.device(found.get("from", ""))
-        switch = sender is not None and sender.kind is Kind.SWITCH and lab.answered
-        if sender and switch and not any(_is_v4(i) for i in lab.model[sender.name].everywhere(OnPort)):
-            found.value["from"].at.fail(f"{sender.name} is a switch without an address: it cannot ping.")
+        box, _, instance = found.get("from", "").partition("/")
+        sender = lab.device(box)
+        if sender is None:
+            continue
+        at = found.value["from"].at
+        if instance and lab.answered:
+            _instance(instance, sender, at, lab)
+        switch = sender.kind is Kind.SWITCH and lab.answered
+        if switch and not lab.model[sender.name].everywhere(OnPort):
+            at.fail(f"{sender.name} is a switch without an address: it cannot ping.")
         source = found.value.get("source")
-        if source is not None and found.get("from") is not None:
+        if source is not None:
             text = source.value
-            own = text if ":" in text or _is_address(text) else f"{found.get('from')}:{text}"
-            _target(own, source.at, lab)
+            _target(text if ":" in text or _is_address(text) else f"{box}:{text}", source.at, lab, None)
         if "seen_as" in found.value:
             _seen_as(found.get("seen_as"), found.value["seen_as"].at, lab)
+        if "out" in found.value:
+            end_of(lab.devices, f"{box}:{found.get('out').partition('.')[0]}", found.value["out"].at)
     for found in pings:
         if "to" in found.value:
-            _target(found.get("to"), found.value["to"].at, lab)
+            _target(found.get("to"), found.value["to"].at, lab, found.get("family"))
+            _scope(found, lab)
     for found in services:
         said = _OPEN.fullmatch(found.get("open", "").strip())
-        if said is not None and not _is_name(said[2], lab):
-            _target(said[2], found.value["open"].at, lab)
+        if said is not None and not _is_name(_bare(said[2]), lab):
+            _target(_bare(said[2]), found.value["open"].at, lab, found.get("family"))
+
+
+def _instance(name: str, device: Device, at: At, lab: Lab) -> None:
+    known = [i.statement.name for i in lab.model[device.name].all(Instance)]
+    if name.lower() not in (k.lower() for k in known):
+        at.fail(f"The model answer gives {device.name} no instance {name[:40]}.{near(name, known)}")
+
+
+def _scope(found: Found, lab: Lab) -> None:
+    """Ask for the port where a link-local address would stand on several (RFC 4007)."""
+    text, sender = found.get("to"), lab.device(found.get("from", "").partition("/")[0])
+    if sender is None or not _is_address(text) or not parse_address(text).is_link_local:
+        return
+    if parse_address(text).version == 6 and "out" not in found.value and len(sender.ports) != 1:
+        found.value["to"].at.fail(
+            f"{text} stands on every link: say the port of {sender.name} with out: PORT."
+        )
+
+
+def _bare(text: str) -> str:
+    """Take the brackets off an IPv6 address before a port number."""
+    return text[1:-1] if text.startswith("[") and text.endswith("]") else text
 
 
 def _is_address(text: str) -> bool:
@@ -130,7 +156,7 @@ def _is_name(text: str, lab: Lab) -> bool:
     return not _is_address(text) and lab.device(text.partition(":")[0]) is None and "." in text
 
 
-def _target(text: str, at: At, lab: Lab) -> None:
+def _target(text: str, at: At, lab: Lab, family: str | None) -> None:
     try:
         address = parse_address(text)
     except BadValue as bad:
@@ -138,30 +164,38 @@ def _target(text: str, at: At, lab: Lab) -> None:
         if not colon and text[:1].isdigit() and "." in text and lab.device(text) is None:
             at.fail(str(bad))
             return
-        if "/" in name:
-            at.fail(f"{name}: an instance of a box {_NOT_YET}")
-            return
-        device = device_of(lab.devices, name, at)
+        box, _, instance = name.partition("/")
+        device = device_of(lab.devices, box, at)
         if device is None:
             return
+        if instance and lab.answered:
+            _instance(instance, device, at, lab)
         held = [
             item.block
             for stage in lab.stages
-            for item in stage.model[device.name].everywhere(OnPort)
-            if item.block is not None and _is_v4(item)
+            for item in stage.model[device.name].items
+            if item.block is not None and _may_answer(item, family)
         ]
         if colon and not any(b.port_name.lower() == port.lower() for b in held):
             held = []
         if not held and lab.answered:
-            at.fail(f"The model answer gives {text} no address.")
+            of_family = f"IPv{family} address" if family else "address"
+            at.fail(f"The model answer gives {text} no {of_family}.")
     else:
-        if address.version != 4:
-            at.fail(f"{address}: a ping of IPv6 {_NOT_YET}")
+        if family is not None and address.version != int(family):
+            at.fail(f"{address} is IPv{address.version}: leave out family, or name another target.")
 
 
-def _is_v4(item: Item[OnPort]) -> bool:
-    """Whether it is an IPv4 address."""
-    return item.statement.interface.version == 4
+def _may_answer(item: AnyItem, family: str | None) -> bool:
+    """Whether a statement gives a port an address that may be asked for: of a family, and not link-local."""
+    statement = item.statement
+    if isinstance(statement, OnPort):
+        interface = statement.interface
+        fits = family is None or interface.version == int(family)
+        return fits and not (interface.version == 6 and interface.ip.is_link_local)
+    return (isinstance(statement, Leased) and family != "6") or (
+        isinstance(statement, Advertised) and family != "4"
+    )
 
 
 def _seen_as(text: str, at: At, lab: Lab) -> None:

@@ -107,7 +107,8 @@ class Outcome(StrEnum):
 class Expected:
     """What pings and service checks of a lab have in common.
 
-    ``seen_as`` is an address, a prefix, a range, ``pool NAME``, ``own`` or ``not ADDRESS``; pings of one
+    ``sender`` is a device or ``box/instance``. ``family`` is 4 or 6 where the target has both; ``out`` the port
+    that a link-local target is meant on. ``seen_as`` is an address, a prefix, a range, ``pool NAME``, ``own`` or ``not ADDRESS``; pings of one
     group of ``distinct`` are each seen as another address; ``answered_by`` is a device.
     """
 
@@ -120,6 +121,8 @@ class Expected:
     seen_as: str | None = None
     answered_by: str | None = None
     distinct: str | None = None
+    family: int | None = None
+    out: str | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -26,7 +26,7 @@ def towards(network: Network, device: int, address: int) -> Towards:
     link = (network.wiring.cluster_of(out.key), out.vlan)
     if decision.neighbour is None:
         return (decision.verb, link, decision.ask)
-    return (decision.verb, link, decision.neighbour.device)
+    return (decision.verb, link, decision.neighbour.node)
 
 
 class RouteClasses:
@@ -44,7 +44,7 @@ class RouteClasses:
                 (a.network, a.length)
                 for d in range(len(model.devices))
                 for port in model.up_ports(d)
-                for a in port.addresses
+                for a in port.four
                 if a.length >= dest.prefixlen and self.low <= a.network < self.high
             },
             key=lambda n: -n[1],
@@ -120,7 +120,6 @@ def _gate(network: Network, device: int) -> tuple[int, tuple[int, int], int, fro
     neighbour, ask = decision.neighbour, decision.ask
     if neighbour is None or ask is None:
         return None
-    port = network.devices[neighbour.device].by_key.get(neighbour.key)
-    there = frozenset(a.address for a in port.addresses) if port else frozenset()
+    there = frozenset(a.address for a in network.port(neighbour.key).addresses)
     link = (network.wiring.cluster_of(route.out.key), route.out.vlan)
-    return neighbour.device, link, ask, there
+    return neighbour.node, link, ask, there

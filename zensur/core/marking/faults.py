@@ -112,12 +112,13 @@ def _concerned(repairs: _Repairs, ping: str) -> set[str]:
     judge = repairs.judge
     found: set[int] = set()
     for ran in (judge.run(ping, repairs.attempt), judge.model_runs[ping]):
-        found.add(ran.result.sender)
+        of = judge.wiring.device_of_node
+        found.add(of(ran.result.sender))
         for step in ran.result.steps:
-            found.add(step.device)
+            found.add(of(step.node))
             neighbour = step.decision.neighbour
             if neighbour is not None:
-                found.update(neighbour.others, (passed.device for passed in neighbour.path))
+                found.update(map(of, neighbour.others), (passed.device for passed in neighbour.path))
     names = {judge.wiring.names[n] for n in found}
     return names | _on_link(judge, found)
 

@@ -20,7 +20,7 @@ from ..sheet import (
     write_destination,
 )
 from ..sheet.statement import folded
-from ..sim import AnyRun, Checked, Network, Wiring, answered_by, dotted, ending, group_of, run_any
+from ..sim import AnyRun, Checked, Network, Runs, Wiring, answered_by, ending, written
 from .effects import RouteClasses, arrangements, gateway_is_right
 from .result import Judged
 from .scheme import is_on, tasks_of
@@ -32,13 +32,14 @@ class Attempt:
 
     configurations: Mapping[str, Configuration]
     network: Network
+    runs: Runs
 
     def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
         """Return the attempt with other configurations for some devices."""
         network = self.network
         for name, configuration in changed.items():
             network = network.with_device(name, configuration)
-        return Attempt({**self.configurations, **changed}, network)
+        return Attempt({**self.configurations, **changed}, network, self.runs.on(network))
 
 
 class Judge:
@@ -47,7 +48,9 @@ class Judge:
     def __init__(self, lab: Lab) -> None:
         self.lab = lab
         self.wiring = Wiring(lab)
+        self._model: Network | None = None
         self.model = self.attempt(lab.model)
+        self._model = self.model.network
         self.blank = self.attempt(lab.blank)
         self._compiled: dict[tuple[str, int], tuple[Configuration, Network]] = {}
         self._classes: dict[tuple[str, str], RouteClasses] = {}
@@ -71,7 +74,8 @@ class Judge:
 
     def attempt(self, configurations: Mapping[str, Configuration]) -> Attempt:
         """Compile configurations, one for every device."""
-        return Attempt(configurations, Network.of_lab(self.lab, configurations, self.wiring))
+        network = Network.of_lab(self.lab, configurations, self.wiring)
+        return Attempt(configurations, network, Runs(network, self._model or network, self.lab.expected))
 
     @cached_property
     def model_runs(self) -> dict[str, AnyRun]:
@@ -80,9 +84,7 @@ class Judge:
 
     def run(self, ident: str, attempt: Attempt) -> AnyRun:
         """Run one of the lab's pings (``ping:ID``) or checks (``check:ID``) on an attempt."""
-        asked = self.lab.expected[ident]
-        group = group_of(asked, self.lab.expected.values())
-        return run_any(attempt.network, self.model.network, asked, group)
+        return attempt.runs[ident]
 
     def judge(self, criterion: Criterion, attempt: Attempt) -> Judged:
         """Compare one criterion."""
@@ -225,7 +227,7 @@ def _came_of(network: Network, ran: AnyRun) -> str:
     if result.duplicates:
         found = f"{found}, but an address on the way belongs to two devices"
     elif not ran.seen_as_fits and ran.outcome_fits and result.seen_as is not None:
-        found = f"{found}, but {answered_by(network, result)} sees it as {dotted(result.seen_as)}"
+        found = f"{found}, but {answered_by(network, result)} sees it as {written(result.seen_as)}"
     return found
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from ..lab import Lab, LabError, Place, Places, ReadLab, probes, read_lab
 from ..sheet import Severity
-from ..sim import Checked, Run, dotted, ending
+from ..sim import Checked, Run, ending, written
 from ..sim.targets import answered_by
 from .findings import Finding, Findings
 from .lab_rules import (
@@ -152,7 +152,7 @@ def _check_expectations(findings: Findings, marker: Marker) -> int:
                 said = f"{ran.result.outcome.value}: {ending(network, ran.result)}"
                 what = ran.asked.to if isinstance(ran, Run) else ""
             if ran.outcome_fits and ran.result.seen_as is not None:
-                said = f"{answered_by(network, ran.result)} sees it as {dotted(ran.result.seen_as)}"
+                said = f"{answered_by(network, ran.result)} sees it as {written(ran.result.seen_as)}"
             findings.error(
                 "expectation-fails", f"{'pings' if key == 'ping' else 'services'}[{number}]",
                 f"{asked.sender} to {what} is to be {asked.expect}, and on the model answer it is {said}.",

@@ -40,7 +40,7 @@ class Masked:
     """An interface address with the way its mask was written, which only a criterion may ask for."""
 
     interface: Interface
-    dotted: bool = False
+    written: bool = False
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Masked) and self.interface == other.interface

@@ -71,7 +71,7 @@ def _too_much(line: Line, form: Form, tails: Iterable[str]) -> BadValue:
     if looks_like_address(word) and "." in word:
         return BadValue(
             "extra-words",
-            f"The statement is complete before {word[:40]}. Before a dotted mask stands the word mask, before a "
+            f"The statement is complete before {word[:40]}. Before a written mask stands the word mask, before a "
             "wildcard the word wildcard.",
         )
     ours = nearest(word, tails, line)

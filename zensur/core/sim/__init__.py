@@ -1,22 +1,25 @@
 """The simulator: a lab and its configurations compiled into a :class:`Network`, pinged, and told as journeys.
 
-To follow a packet, read :mod:`ping`, then :mod:`packets`, :mod:`network` (what a device decides),
-:mod:`routes` and :mod:`neighbours`; :mod:`journey` and :mod:`ending` put it into words.
+To follow a packet, read :mod:`ping`, then :mod:`packets`, :mod:`fabric` (what a node decides),
+:mod:`routes` and :mod:`neighbours`, and :mod:`translation` where addresses change on the way;
+:mod:`journey` and :mod:`ending` put it into words. What nodes learn before the first packet is in
+:mod:`settling`.
 """
 
 from .decisions import Decision, Verb
-from .device import dotted
 from .domains import Domain, domains
 from .ending import ending
-from .expectations import AnyRun, Run, group_of, row, rows, run, run_any
-from .journey import Leg, SheetLine, SwitchPassed, journey, neighbours_to_find
+from .expectations import AnyRun, Run, Runs, row, rows, run, run_any
+from .journey import Leg, Rewritten, SheetLine, SwitchPassed, journey, neighbours_to_find
 from .network import Network
+from .numbers import written
 from .packets import Carried, Reason, Step, carry
 from .pairs import Matrix, all_pairs
 from .ping import Ping, ping
 from .services import Checked, check_service
 from .state import state
 from .targets import answered_by, target
+from .translation import Sessions
 from .wiring import Wiring
 
 __all__ = [
@@ -30,7 +33,10 @@ __all__ = [
     "Network",
     "Ping",
     "Reason",
+    "Rewritten",
     "Run",
+    "Runs",
+    "Sessions",
     "SheetLine",
     "Step",
     "SwitchPassed",
@@ -41,9 +47,7 @@ __all__ = [
     "carry",
     "check_service",
     "domains",
-    "dotted",
     "ending",
-    "group_of",
     "journey",
     "neighbours_to_find",
     "ping",
@@ -53,4 +57,5 @@ __all__ = [
     "run_any",
     "state",
     "target",
+    "written",
 ]

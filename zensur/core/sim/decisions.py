@@ -1,10 +1,10 @@
-"""What a device does with a packet: the outcome of its tables for one destination."""
+"""What a node does with a packet: the outcome of its tables for one destination."""
 
 from dataclasses import dataclass
 from enum import Enum
 
-from .device import IpPort, PortAddress
 from .neighbours import Neighbour
+from .ports import IpPort, PortAddress
 from .routes import ActiveRoute
 
 
@@ -12,7 +12,7 @@ class Verb(Enum):
     """What is done with the packet."""
 
     DELIVER = "deliver"
-    """It is for the device itself."""
+    """It is for the node itself."""
     SEND = "send"
     DISCARD = "discard"
     NO_ROUTE = "no-route"

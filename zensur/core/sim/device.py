@@ -2,71 +2,22 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from ipaddress import IPv4Address, IPv4Interface, IPv4Network
+from functools import cached_property
 
 from ..lab import Device, forwards
-from ..sheet import Block, Configuration, Gateway, OnPort, Route, Statement, Switched, Where
-from ..sheet.statements import Clocking, Member, Proxy
+from ..sheet import Block, Configuration, Gateway, Route, Statement, Where
+from ..sheet.statements import Instance
 from .carrying import Carrying, carrying_of, declared_of
+from .numbers import is_link_local, is_six, number_of
+from .ports import IpPort, PortCompiler
 from .serving import Serving, serving_of
+from .translating import Translating, translating_of
 from .wiring import Wiring
-
-ALL = (1 << 32) - 1
-
-
-def dotted(address: int) -> str:
-    """Write an address number in dotted form."""
-    return f"{address >> 24}.{address >> 16 & 255}.{address >> 8 & 255}.{address & 255}"
-
-
-@dataclass(frozen=True, slots=True)
-class PortAddress:
-    """An IPv4 address of a port: the number, the length of its prefix, the line that gives it."""
-
-    address: int
-    length: int
-    where: Where | None
-
-    @property
-    def network(self) -> int:
-        """The number of the network's own address."""
-        return self.address & (ALL << (32 - self.length))
-
-
-@dataclass(frozen=True, slots=True)
-class IpPort:
-    """A port, sub-port, VLAN interface or loopback as IP sees it.
-
-    ``port`` is the physical port's number, -1 for a loopback and for a VLAN interface, whose frames start
-    inside the switch. ``vlan`` is the tag of a sub-port and the VLAN of a VLAN interface, else 0. ``key``
-    is the number by which frames arrive at it, -1 for a loopback.
-    """
-
-    name: str
-    kind: str
-    port: int
-    vlan: int
-    key: int
-    on: bool
-    where: Where | None
-    addresses: tuple[PortAddress, ...]
-    serial: bool = False
-    clocking: bool = False
-    proxy: bool = False
-
-    @property
-    def is_loopback(self) -> bool:
-        """Whether it is a loopback, which is up when it is on."""
-        return self.kind == "loopback"
-
-
-Own = dict[int, tuple[IpPort, PortAddress]]
-"""The addresses of a device, each with the port that bears it."""
 
 
 @dataclass(frozen=True, slots=True)
 class StaticRoute:
-    """A static route or a gateway, not yet resolved; ``order`` is its place in the sheet."""
+    """A static route, a gateway, or one that was learned, not yet resolved; ``order`` is its place in the sheet."""
 
     order: int
     network: int
@@ -76,12 +27,13 @@ class StaticRoute:
     preference: int
     origin: str
     where: Where | None
-    statement: Statement
+    said: Statement | str
+    metric: int = 0
 
     @property
     def text(self) -> str:
-        """The statement as it is written."""
-        return self.statement.text()
+        """The statement as it is written, or what made the route."""
+        return self.said if isinstance(self.said, str) else self.said.text()
 
     @property
     def discard(self) -> bool:
@@ -90,69 +42,112 @@ class StaticRoute:
 
 
 @dataclass(frozen=True, slots=True)
+class Node:
+    """A network instance of a device, for most devices the only one: all that IP is about there.
+
+    The main instance has the number and the name of its device; others are named ``box/instance``.
+    """
+
+    number: int
+    device: int
+    name: str
+    instance: str | None
+    forwards: bool
+    ports: tuple[IpPort, ...]
+    statics: tuple[StaticRoute, ...]
+    serving: Serving
+    translating: Translating | None
+
+
+@dataclass(frozen=True)
 class CompiledDevice:
     """All that one configuration says about one device, in numbers."""
 
     number: int
     name: str
-    forwards: bool
     is_switch: bool
-    ports: tuple[IpPort, ...]
-    statics: tuple[StaticRoute, ...]
-    by_key: dict[int, IpPort]
+    nodes: tuple[Node, ...]
     carries: dict[int, Carrying]
     declared: frozenset[int]
-    serving: Serving
 
-    @property
+    @cached_property
+    def ports(self) -> tuple[IpPort, ...]:
+        """Its ports in the order of the lab, sub-ports behind theirs, then VLAN interfaces, then loopbacks."""
+        return tuple(sorted((port for node in self.nodes for port in node.ports), key=_place))
+
+    @cached_property
+    def by_key(self) -> dict[int, IpPort]:
+        """The ports that frames arrive at, by their keys."""
+        return {p.key: p for p in self.ports if p.key >= 0}
+
+    @cached_property
     def uses_vlans(self) -> bool:
         """Whether its frames may bear a tag, or it carries any VLAN but the first."""
         return any(p.vlan for p in self.ports) or any(c != Carrying() for c in self.carries.values())
 
-    @property
+    @cached_property
     def hearing(self) -> tuple[object, ...]:
         """All that decides which frames it hears and passes on, but whether its physical ports are on."""
-        tagged = tuple((p.key, p.on) for p in self.ports if p.vlan)
-        return tagged, tuple(self.carries.items()), self.declared
+        tagged = tuple((p.key, p.on, p.kind == "vlan" and bool(p.addresses)) for p in self.ports if p.vlan)
+        instances = tuple((p.key, p.node) for p in self.ports if p.key >= 0)
+        return tagged, instances, tuple(self.carries.items()), self.declared
+
+
+def _place(port: IpPort) -> tuple[bool, bool, int, int]:
+    return port.is_loopback, port.kind == "vlan", port.port, port.vlan
 
 
 def compile_device(wiring: Wiring, device: Device, configuration: Configuration) -> CompiledDevice:
     """Compile a device; ports that the topology does not give it are left out."""
     number = wiring.device[device.name.lower()]
-    own = wiring.ports_of[number]
-    is_switch = wiring.is_switch[number]
+    own, is_switch = wiring.ports_of[number], wiring.is_switch[number]
     does_forward = forwards(device, configuration)
-    compiling = _Compiling(wiring, configuration, does_forward and device.forwards)
-    ports: list[IpPort] = []
-    for name, port in own.items():
-        ports.append(compiling.port(Block("port", name), "port", port, 0, port, device.on_by_default))
-        if not is_switch and not wiring.serial[port]:
-            ports += [
-                compiling.port(block, "sub-port", port, vlan, wiring.key_of(port, vlan), True)
-                for block, vlan in _sub_ports(configuration, name)
-            ]
-    if is_switch:
-        ports += [
-            compiling.port(block, "vlan", -1, int(block.name), wiring.vlan_key(number, int(block.name)), True)
-            for block in configuration.blocks("vlan")
-        ]
-    ports += [
-        compiling.port(block, "loopback", -1, 0, -1, True)
-        for block in configuration.blocks("loopback")
-        if block.name.lower() not in own
-    ]
+    names = [i.statement.name for i in configuration.all(Instance)]
+    instances = {name.lower(): wiring.node_of(number, n) for n, name in enumerate(names, 1)}
+    compiling = PortCompiler(
+        wiring, device, configuration, does_forward and device.forwards, number, instances
+    )
+    ports = list(_ports(compiling, own, number, is_switch, device.on_by_default))
+    statics = tuple(_statics(configuration, does_forward, list(own)))
     return CompiledDevice(
         number,
         device.name,
-        does_forward,
         is_switch,
-        tuple(ports),
-        tuple(_statics(configuration, device)),
-        {p.key: p for p in ports if p.key >= 0},
+        tuple(
+            Node(
+                node,
+                number,
+                f"{device.name}/{name}" if name else device.name,
+                name,
+                does_forward,
+                tuple(p for p in ports if p.node == node),
+                tuple(static for instance, static in statics if instance == (name.lower() if name else None)),
+                serving_of(configuration, name),
+                translating_of(configuration, name),
+            )
+            for node, name in [(number, None), *zip(instances.values(), names, strict=True)]
+        ),
         {port: carrying_of(configuration, name) for name, port in own.items()} if is_switch else {},
         declared_of(configuration) if is_switch else frozenset(),
-        serving_of(configuration),
     )
+
+
+def _ports(
+    compiling: PortCompiler, own: dict[str, int], number: int, is_switch: bool, on_by_default: bool
+) -> Iterator[IpPort]:
+    wiring, configuration = compiling.wiring, compiling.configuration
+    for name, port in own.items():
+        yield compiling.port(Block("port", name), "port", port, 0, port, on_by_default)
+        if not is_switch and not wiring.serial[port]:
+            for block, vlan in _sub_ports(configuration, name):
+                yield compiling.port(block, "sub-port", port, vlan, wiring.key_of(port, vlan), True)
+    if is_switch:
+        for block in configuration.blocks("vlan"):
+            vlan = int(block.name)
+            yield compiling.port(block, "vlan", -1, vlan, wiring.vlan_key(number, vlan), True)
+    for block in configuration.blocks("loopback"):
+        if block.name.lower() not in own:
+            yield compiling.port(block, "loopback", -1, 0, -1, True)
 
 
 def _sub_ports(configuration: Configuration, port: str) -> list[tuple[Block, int]]:
@@ -164,67 +159,43 @@ def _sub_ports(configuration: Configuration, port: str) -> list[tuple[Block, int
     return sorted(found, key=lambda pair: pair[1])
 
 
-@dataclass(frozen=True, slots=True)
-class _Compiling:
-    """What all ports of a device are compiled with; ``proxies`` is what a port does without a word."""
-
-    wiring: Wiring
-    configuration: Configuration
-    proxies: bool
-
-    def port(self, block: Block, kind: str, port: int, vlan: int, key: int, default: bool) -> IpPort:
-        """Compile one port, sub-port, VLAN interface or loopback."""
-        configuration, wiring = self.configuration, self.wiring
-        switched, header = configuration.one(Switched, block), configuration.header(block)
-        found = [(i.statement.interface, i.where) for i in configuration.all(OnPort, block)]
-        member = configuration.one(Member, block) is not None  # other instances are not simulated yet
-        carries = kind == "port" and wiring.is_switch[wiring.port_device[port]]
-        proxy = configuration.one(Proxy, block)
-        return IpPort(
-            wiring.port_name[port] if kind == "port" else block.port_name,
-            kind,
-            port,
-            vlan,
-            key,
-            switched.statement.on if switched else default,
-            switched.where if switched else header.where if header else None,
-            tuple(
-                PortAddress(int(interface.ip), interface.network.prefixlen, where)
-                for interface, where in found
-                if isinstance(interface, IPv4Interface) and not carries and not member
-            ),
-            kind == "port" and wiring.serial[port],
-            configuration.one(Clocking, block) is not None,
-            proxy.statement.on if proxy else self.proxies,
-        )
-
-
-def _statics(configuration: Configuration, device: Device) -> Iterator[StaticRoute]:
+def _statics(
+    configuration: Configuration, does_forward: bool, ports: list[str]
+) -> Iterator[tuple[str | None, StaticRoute]]:
+    """Yield static routes and gateways with their instance; a gateway counts where nothing is forwarded."""
     for order, item in enumerate(configuration.all(Route)):
-        route, dest = item.statement, item.statement.dest
-        if isinstance(dest, IPv4Network) and route.instance is None:
-            yield StaticRoute(
-                order,
-                int(dest.network_address),
-                dest.prefixlen,
-                None if route.next_hop is None else int(route.next_hop),
-                route.port.lower() if route.port else None,
-                route.preference,
-                "static",
-                item.where,
-                route,
-            )
-    for gate in () if forwards(device, configuration) else configuration.all(Gateway):
-        address, port = gate.statement.address, gate.statement.port
-        if isinstance(address, IPv4Address) and gate.statement.instance is None:
-            yield StaticRoute(
-                -1,
-                0,
-                0,
-                int(address),
-                port.lower() if port else None,
-                20,
-                "gateway",
-                gate.where,
-                gate.statement,
-            )
+        route = item.statement
+        dest = route.dest
+        hop = None if route.next_hop is None else number_of(route.next_hop)
+        port = _port_of(hop, route.port, ports)
+        if hop is None or port is not None or not is_link_local(hop):
+            yield _folded(route.instance), StaticRoute(
+                order, number_of(dest.network_address), dest.prefixlen, hop, port, route.preference,
+                "static", item.where, route,
+            )  # fmt: skip
+    for gate in () if does_forward else configuration.all(Gateway):
+        hop = number_of(gate.statement.address)
+        port = _port_of(hop, gate.statement.port, ports)
+        if port is not None or not is_link_local(hop):
+            yield _folded(gate.statement.instance), StaticRoute(
+                -1, default_of(hop), 0, hop, port, GATEWAY_PREFERENCE, "gateway", gate.where, gate.statement
+            )  # fmt: skip
+
+
+GATEWAY_PREFERENCE = 20
+
+
+def default_of(number: int) -> int:
+    """Return the network of the default route of an address's family."""
+    return number & (1 << 128) if is_six(number) else 0
+
+
+def _port_of(hop: int | None, port: str | None, ports: list[str]) -> str | None:
+    """Return the port named; a link-local next hop needs none where there is only one (RFC 4007)."""
+    if port is None and hop is not None and is_link_local(hop) and len(ports) == 1:
+        return ports[0]
+    return port.lower() if port else None
+
+
+def _folded(instance: str | None) -> str | None:
+    return instance.lower() if instance else None

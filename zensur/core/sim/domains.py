@@ -3,8 +3,9 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from .device import CompiledDevice, IpPort
+from .device import CompiledDevice
 from .network import Network
+from .ports import IpPort
 
 Node = tuple[str, int, int]
 """An interface by its key, or a VLAN inside a switch by device and number."""

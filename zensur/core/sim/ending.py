@@ -1,21 +1,24 @@
 """Where and why a ping ended, in one sentence, with the line of the sheet that is to blame where there is one."""
 
 from ..sheet import Where
-from .device import ALL, StaticRoute, dotted
+from .device import StaticRoute
 from .network import Network
+from .numbers import same_network, written
 from .packets import Carried, Reason
 from .ping import Ping
 
 
 def ending(network: Network, result: Ping) -> str:
     """Say how a ping ended: which way, where, and what was missing there."""
-    name = network.wiring.names
+    name = network.name
     if result.reason is None:
-        return f"{name[result.request.device]} answers" if result.request else "answers"
-    sender = name[result.sender]
+        return f"{name(result.request.node)} answers" if result.request else "answers"
+    sender = name(result.sender)
     if result.request is None:
         if result.reason is Reason.PORT_DOWN:
-            return f"{sender} cannot send: the source port is down"
+            return f"{sender} cannot send: its port is down"
+        if not result.destination:
+            return f"{sender} cannot send: what it asks for has no address here"
         return f"{sender} cannot send: it has no address to send from"
     if result.seen_as is not None and result.answer is not None:
         return f"the request arrives, the answer ends at {_there(network, result.answer, result.reason)}"
@@ -29,16 +32,17 @@ def ending(network: Network, result: Ping) -> str:
 
 
 def _there(network: Network, carried: Carried, reason: Reason) -> str:
-    return f"{network.wiring.names[carried.device]}: {why(network, carried, reason)}"
+    return f"{network.name(carried.node)}: {why(network, carried, reason)}"
 
 
 def why(network: Network, carried: Carried, reason: Reason) -> str:
     """Say why a packet ended where it did."""
     step = carried.steps[-1]
-    to = dotted(carried.destination)
+    to = written(carried.arrived.destination)
+    source = written(carried.arrived.source)
     decision = step.decision
     out = decision.route.out.name if decision.route and decision.route.out else ""
-    asked = dotted(decision.ask) if decision.ask is not None else to
+    asked = written(decision.ask) if decision.ask is not None else to
     said = {
         Reason.NO_ROUTE: f"no route to {to}",
         Reason.NO_NEIGHBOUR: f"nobody on {out} answers for {asked}",
@@ -47,44 +51,48 @@ def why(network: Network, carried: Carried, reason: Reason) -> str:
         Reason.NOT_FORWARDING: f"it does not forward, and {to} is not its own address",
         Reason.NOT_AN_ADDRESS: f"{to} is no device's address there",
         Reason.OWN_SOURCE: "it comes back to where its source address belongs",
+        Reason.OTHER_SOURCE: f"the answer comes from {source}, which was not asked",
+        Reason.NO_SESSION: f"{to} is an address that it translates to, and no session or mapping fits",
+        Reason.POOL_EMPTY: f"no address or number is left to translate {source} to",
+        Reason.BEYOND_SCOPE: f"{source} is a link-local address, which is never forwarded",
         Reason.DUPLICATE_ADDRESS: f"it has the address {to} too",
         Reason.NO_SOURCE: "it has no address to send from",
         Reason.PORT_DOWN: "the port is down",
     }
-    cause = blame(network, step.device, carried.destination if reason is Reason.NO_ROUTE else None)
+    cause = blame(network, step.node, carried.arrived.destination if reason is Reason.NO_ROUTE else None)
     return said[reason] + (f" ({cause[0]})" if cause else "")
 
 
-def blame(network: Network, device: int, address: int | None) -> tuple[str, Where | None] | None:
-    """Find why a device has no route to an address: a port that is down, or a route that is not active."""
+def blame(network: Network, node: int, address: int | None) -> tuple[str, Where | None] | None:
+    """Find why a node has no route to an address: a port that is down, or a route that is not active."""
     if address is None:
         return None
-    down = _down_port(network, device, address)
+    down = _down_port(network, node, address)
     if down is not None:
         return down
-    for static in network.devices[device].statics:
-        if (address & (ALL << (32 - static.length))) == static.network and not static.discard:
-            return f"{static.text} is not active: {why_inactive(network, device, static)}", static.where
+    for static in network.nodes[node].statics:
+        if same_network(address, static.network, static.length) and not static.discard:
+            return f"{static.text} is not active: {why_inactive(network, node, static)}", static.where
     return None
 
 
-def _down_port(network: Network, device: int, address: int) -> tuple[str, Where | None] | None:
-    for port in network.devices[device].ports:
+def _down_port(network: Network, node: int, address: int) -> tuple[str, Where | None] | None:
+    for port in network.nodes[node].ports:
         down = network.why_down(port)
-        if down and any((address ^ a.address) >> (32 - a.length) == 0 for a in port.addresses):
+        if down and any(same_network(address, a.address, a.length) for a in port.addresses):
             return f"{port.name} is down: {down}", port.where
     return None
 
 
-def why_inactive(network: Network, device: int, static: StaticRoute) -> str:
-    """Say why a static route of a device is not active."""
+def why_inactive(network: Network, node: int, static: StaticRoute) -> str:
+    """Say why a static route of a node is not active."""
     next_hop = static.next_hop
     if static.port is not None:
-        known = any(p.name.lower() == static.port for p in network.devices[device].ports)
+        known = any(p.name.lower() == static.port for p in network.nodes[node].ports)
         return "its port is down" if known else f"the device has no port {static.port}"
     if next_hop is None:
         return "its port is down"
-    if next_hop in network.own(device):
-        return f"{dotted(next_hop)} is the device's own address"
-    down = _down_port(network, device, next_hop)
+    if next_hop in network.own(node):
+        return f"{written(next_hop)} is the device's own address"
+    down = _down_port(network, node, next_hop)
     return down[0] if down else "there is no way to its next hop"

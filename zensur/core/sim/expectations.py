@@ -1,16 +1,17 @@
 """The pings and service checks of a lab, or named by the user, run; and their rows in the shape of ``ping --json``."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..lab import Expected, ExpectedPing, ExpectedService, Outcome
-from .device import dotted
 from .ending import ending
 from .network import Network
+from .numbers import is_link_local, written
 from .packets import Reason
 from .ping import Ping, ping
 from .services import Checked, check_service
-from .targets import answered_by, own_source, seen_as_wanted, target
+from .targets import answered_by, on_port, own_source, seen_as_wanted, sender_of, target
+from .translation import Sessions
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,45 +44,88 @@ AnyRun = Run | Checked
 """A ping or a service check that was run."""
 
 
-def run(network: Network, model: Network, asked: ExpectedPing, listed: bool = True) -> Run:
+def run(network: Network, model: Network, asked: ExpectedPing, sessions: Sessions | None = None) -> Run:
     """Run one ping on a network; whom it goes to is resolved against the model answer."""
-    number = network.wiring.device[asked.sender.lower()]
-    destination = target(model, asked.to)
-    source, fits = own_source(network, asked)
-    if destination is None or not fits:
-        result = Ping(number, destination or 0, Outcome.NO_ROUTE, Reason.NO_SOURCE, number)
-    else:
-        result = ping(network, number, destination, source)
-    return Run(asked, result, listed, seen_as_wanted(model, asked, result))
+    destination = target(network, model, asked.to, asked.family)
+    result = _ping(network, asked, destination, sessions)
+    return Run(asked, result, True, seen_as_wanted(network, model, asked, result))
 
 
-def run_any(network: Network, model: Network, asked: Expected, group: Iterable[Expected] = ()) -> AnyRun:
-    """Run a ping or a service check of the lab.
+def _ping(network: Network, asked: ExpectedPing, destination: int | None, sessions: Sessions | None) -> Ping:
+    node = sender_of(network, asked)
+    if node is None or destination is None:
+        device = network.find_node(asked.sender.partition("/")[0]) if node is None else node
+        assert device is not None  # the lab file was checked
+        return Ping(device, destination or 0, Outcome.NO_ROUTE, Reason.NO_SOURCE, device)
+    source, fits = own_source(network, node, asked, destination)
+    on = on_port(network, node, asked.out) if is_link_local(destination) else None
+    if not fits or (is_link_local(destination) and on is None):
+        return Ping(node, destination, Outcome.NO_ROUTE, Reason.NO_SOURCE, node)
+    return ping(network, node, destination, source, on, sessions)
 
-    ``group`` are the others of its group of ``distinct``: none of them may be seen with the same source.
-    """
-    ran = _run_one(network, model, asked)
-    others = {_run_one(network, model, other).result.seen_as for other in group if other is not asked}
-    if ran.result.seen_as is not None and ran.result.seen_as in others:
-        return replace(ran, seen_as_fits=False)
-    return ran
 
-
-def _run_one(network: Network, model: Network, asked: Expected) -> AnyRun:
+def run_any(network: Network, model: Network, asked: Expected, sessions: Sessions | None = None) -> AnyRun:
+    """Run a ping or a service check of the lab."""
     if isinstance(asked, ExpectedService):
-        return check_service(network, model, asked)
+        return check_service(network, model, asked, sessions)
     assert isinstance(asked, ExpectedPing)
-    return run(network, model, asked)
+    return run(network, model, asked, sessions)
 
 
-def group_of(asked: Expected, among: Iterable[Expected]) -> list[Expected]:
-    """Return the pings or checks of the same group of ``distinct``."""
-    return [] if asked.distinct is None else [other for other in among if other.distinct == asked.distinct]
+class Runs(Mapping[str, AnyRun]):
+    """Pings and checks of one run on a network, by their ids, each run once.
+
+    Where addresses are translated what went before decides, so that all are run in their order when the first
+    is asked for; elsewhere each when it is asked for. ``fresh`` gives each tables of its own.
+    """
+
+    def __init__(
+        self, network: Network, model: Network, asked: Mapping[str, Expected], fresh: bool = False
+    ) -> None:
+        self.network, self.model, self.asked, self.fresh = network, model, asked, fresh
+        self.sessions = Sessions(network) if network.translates and not fresh else None
+        self._alone: dict[str, AnyRun] = {}
+        self._found: dict[str, AnyRun] = {}
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.asked)
+
+    def __len__(self) -> int:
+        return len(self.asked)
+
+    def __getitem__(self, ident: str) -> AnyRun:
+        found = self._found.get(ident)
+        if found is None:
+            found = self._found[ident] = self._in_group(ident)
+        return found
+
+    def on(self, network: Network) -> "Runs":
+        """Return the same pings and checks on another network."""
+        return Runs(network, self.model, self.asked, self.fresh)
+
+    def _in_group(self, ident: str) -> AnyRun:
+        """Hold one of a group of ``distinct`` against the others: none may be seen with the same source."""
+        ran, asked = self._run(ident), self.asked[ident]
+        if asked.distinct is None or ran.result.seen_as is None:
+            return ran
+        others = (o for o, other in self.asked.items() if other.distinct == asked.distinct and o != ident)
+        if any(self._run(other).result.seen_as == ran.result.seen_as for other in others):
+            return replace(ran, seen_as_fits=False)
+        return ran
+
+    def _run(self, ident: str) -> AnyRun:
+        if ident not in self._alone:
+            if self.sessions is not None:
+                for other, asked in self.asked.items():
+                    self._alone[other] = run_any(self.network, self.model, asked, self.sessions)
+            else:
+                self._alone[ident] = run_any(self.network, self.model, self.asked[ident])
+        return self._alone[ident]
 
 
 def row(network: Network, ran: AnyRun) -> dict[str, object]:
     """Return the row of ``ping --json``; ``detail`` says in a sentence where and why it ended."""
-    names, result, asked = network.wiring.names, ran.result, ran.asked
+    result, asked = ran.result, ran.asked
     ended = ran.outcome if isinstance(ran, Checked) else result.outcome
     refused = ended.value == "refused"
     return {
@@ -91,16 +135,20 @@ def row(network: Network, ran: AnyRun) -> dict[str, object]:
         "address": _address(ran),
         "outcome": ended.value,
         "reason": "refused" if refused else result.reason.value if result.reason else None,
-        "by": answered_by(network, result) if refused else None if result.by is None else names[result.by],
-        "seen_as": None if result.seen_as is None else dotted(result.seen_as),
+        "by": answered_by(network, result) if refused else _device(network, result.by),
+        "seen_as": None if result.seen_as is None else written(result.seen_as),
         "answered_by": answered_by(network, result),
         "expect": asked.expect if ran.listed else None,
         "as_expected": ran.as_expected,
-        "there": [names[d] for d in result.there],
-        "back": [names[d] for d in result.back],
+        "there": [network.name(n) for n in result.there],
+        "back": [network.name(n) for n in result.back],
         "warnings": [Reason.DUPLICATE_ADDRESS.value] if result.duplicates else [],
         "detail": ran.detail if isinstance(ran, Checked) else ending(network, result),
     }
+
+
+def _device(network: Network, node: int | None) -> str | None:
+    return None if node is None else network.wiring.names[network.wiring.device_of_node(node)]
 
 
 def _wanted(asked: Expected) -> dict[str, object]:
@@ -112,13 +160,17 @@ def _wanted(asked: Expected) -> dict[str, object]:
 
 def _address(ran: AnyRun) -> str | None:
     if isinstance(ran, Checked) and ran.asked.resolve is not None:
-        return dotted(ran.addresses[0]) if ran.addresses else None
-    return dotted(ran.result.destination) if ran.result.destination else None
+        return written(ran.addresses[0]) if ran.addresses else None
+    return written(ran.result.destination) if ran.result.destination else None
 
 
 def rows(
-    network: Network, model: Network, pings: Sequence[Expected], listed: bool = True
+    network: Network,
+    model: Network,
+    asked: Sequence[Expected],
+    listed: bool = True,
+    fresh: bool = False,
 ) -> list[dict[str, object]]:
     """Run pings or checks in their order and return their rows; ``listed`` says whether the lab expects something."""
-    runs = (run_any(network, model, asked, group_of(asked, pings)) for asked in pings)
-    return [row(network, ran if listed else replace(ran, listed=False)) for ran in runs]
+    runs = Runs(network, model, {str(n): one for n, one in enumerate(asked)}, fresh)
+    return [row(network, ran if listed else replace(ran, listed=False)) for ran in runs.values()]

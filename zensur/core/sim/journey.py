@@ -3,12 +3,20 @@
 from dataclasses import dataclass
 
 from ..sheet import Where
-from .decisions import Decision, Verb
-from .device import dotted
+from .decisions import Verb
 from .ending import blame, why
 from .network import Network
-from .packets import Carried, Reason, Step
+from .numbers import written
+from .packets import Carried, Packet, Reason, Step, Translated
 from .ping import Ping
+from .translating import Mapped, Rule
+
+_TRANSLATIONS = {
+    "one-to-one": "one-to-one",
+    "published": "a published service",
+    "pool": "an address of its own",
+    "shared": "a shared address",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,10 +47,25 @@ class Arrival:
 
 
 @dataclass(frozen=True, slots=True)
-class Leg:
-    """One device handling a packet. ``way`` is there, back, or error for an error on its way back.
+class Rewritten:
+    """A translation: which end of the packet, from which address and number to which, and the kind in words.
 
-    ``enters`` is None where the device sends by itself, ``leaves`` where the packet goes no further.
+    ``before`` and ``after`` are addresses, with a port number behind them where one counts.
+    """
+
+    end: str
+    before: str
+    after: str
+    kind: str
+
+
+@dataclass(frozen=True, slots=True)
+class Leg:
+    """One node handling a packet. ``way`` is there, back, or error for an error on its way back.
+
+    ``enters`` is None where the node sends by itself, ``leaves`` where the packet goes no further.
+    ``source`` and ``destination`` are those with which the packet came in; ``vlan`` is its tag there, None
+    for none; ``rewritten`` are the translations made here.
     """
 
     number: int
@@ -58,6 +81,8 @@ class Leg:
     ended: bool
     source: str
     destination: str
+    rewritten: tuple[Rewritten, ...]
+    vlan: int | None
 
 
 def journey(network: Network, result: Ping) -> tuple[Leg, ...]:
@@ -80,36 +105,44 @@ def neighbours_to_find(legs: tuple[Leg, ...]) -> int:
 class _Teller:
     def __init__(self, network: Network) -> None:
         self.network = network
-        self.names = network.wiring.names
+        self.name = network.name
         self.acquainted: set[tuple[int, int]] = set()
 
     def tell(self, carried: Carried, way: str, told: int, reason: Reason | None = None) -> list[Leg]:
-        return [
-            self._leg(carried, step, n, way, told + n + 1, reason) for n, step in enumerate(carried.steps)
-        ]
+        legs, packet = [], carried.sent
+        for at, step in enumerate(carried.steps):
+            legs.append(self._leg(carried, step, at, way, told + at + 1, reason, packet))
+            packet = _after(step, packet)
+        return legs
 
     def _leg(
-        self, carried: Carried, step: Step, at: int, way: str, number: int, reason: Reason | None
+        self,
+        carried: Carried,
+        step: Step,
+        at: int,
+        way: str,
+        number: int,
+        reason: Reason | None,
+        packet: Packet,
     ) -> Leg:
         wiring, decision = self.network.wiring, step.decision
         last = at == len(carried.steps) - 1
         neighbour = None if last else decision.neighbour
         out = decision.route.out if decision.route and neighbour else None
         ended = carried.reason or (reason if last else None)
+        enters = self.network.port(step.enters) if step.enters >= 0 else None
         return Leg(
             number,
             way,
-            self.names[step.device],
-            self._port_name(step.device, step.enters) if step.enters >= 0 else None,
+            self.name(step.node),
+            enters.name if enters else None,
             out.name if out else None,
-            Arrival(self.names[neighbour.device], self._port_name(neighbour.device, neighbour.key))
-            if neighbour
-            else None,
-            self._ended(carried, ended, way) if last else self._sent(step, way),
-            tuple(self._lines(step.device, decision, carried.destination, last and ended is not None)),
+            Arrival(self.name(neighbour.node), self.network.port(neighbour.key).name) if neighbour else None,
+            self._ended(carried, ended, way, packet) if last else self._sent(step, way),
+            tuple(self._lines(step, packet.destination, last and ended is not None)),
             tuple(
                 SwitchPassed(
-                    self.names[p.device],
+                    wiring.names[p.device],
                     wiring.port_name[p.enters] if p.enters >= 0 else f"vlan{p.vlan}",
                     wiring.port_name[p.leaves],
                     p.vlan,
@@ -118,19 +151,18 @@ class _Teller:
             ),
             self._meets(step, neighbour is not None),
             last and ended is not None,
-            dotted(carried.source),
-            dotted(carried.destination),
+            written(packet.source),
+            written(packet.destination),
+            tuple(_rewritten(t) for t in (step.inward, step.outward) if t is not None),
+            enters.vlan if enters and enters.kind == "sub-port" else None,
         )
-
-    def _port_name(self, device: int, key: int) -> str:
-        return self.network.devices[device].by_key[key].name
 
     def _meets(self, step: Step, sent: bool) -> bool:
         """Say whether the neighbour had to be found first; by asking, both ends learn of each other."""
         decision = step.decision
         if not sent or decision.neighbour is None or decision.route is None or decision.route.out is None:
             return False
-        pair = (step.device, decision.neighbour.device)
+        pair = (step.node, decision.neighbour.node)
         if decision.route.out.serial or pair in self.acquainted:
             return False
         self.acquainted |= {pair, pair[::-1]}
@@ -142,44 +174,90 @@ class _Teller:
         assert route is not None  # only such a step is followed by another
         assert route.out is not None
         assert neighbour is not None
-        name, to = self.names[step.device], self.names[neighbour.device]
+        name, to = self.name(step.node), self.name(neighbour.node)
         if step.enters < 0:
             verb = {"there": "sends", "back": "answers", "error": "reports it"}[way]
-            if route.origin == "gateway":
-                return f"{name} {verb} to its gateway {dotted(decision.ask or 0)}"
+            if route.origin in ("gateway", "leased", "advertised"):
+                return f"{name} {verb} to its gateway {written(decision.ask or 0)}"
             said = f"{name} {verb} out of {route.out.name}"
         else:
-            said = f"{name} takes it in at {self._port_name(step.device, step.enters)}, sends it out of {route.out.name}"
-        if neighbour.proxy:
-            return f"{said}, where {to} answers for {dotted(decision.ask or 0)}"
+            enters = self.network.port(step.enters).name
+            said = f"{name} takes it in at {enters}, {_translates(step)}sends it out of {route.out.name}"
+        if neighbour.answers_for == "proxy":
+            return f"{said}, where {to} answers for {written(decision.ask or 0)}"
+        if neighbour.answers_for == "translation":
+            return f"{said} to {to}, which translates {written(decision.ask or 0)}"
         return said if route.static is None else f"{said} to {to}"
 
-    def _ended(self, carried: Carried, reason: Reason | None, way: str) -> str:
-        name = self.names[carried.device]
+    def _ended(self, carried: Carried, reason: Reason | None, way: str, packet: Packet) -> str:
+        name = self.name(carried.node)
         if reason is not None:
             return f"{name} drops it: {why(self.network, carried, reason)}"
         if len(carried.steps) == 1:
             return f"{name} has the address itself"
+        translated = _translates(carried.steps[-1])
+        arrived = carried.arrived
         return {
-            "there": f"{name} has {dotted(carried.destination)} and will answer {dotted(carried.source)}",
+            "there": f"{name} {translated}has {written(arrived.destination)} and will answer {written(arrived.source)}",
             "back": f"{name} has its answer",
             "error": f"{name} is told of the error",
         }[way]
 
-    def _lines(self, device: int, decision: Decision, destination: int, ended: bool) -> list[SheetLine]:
-        found: list[SheetLine] = []
+    def _lines(self, step: Step, destination: int, ended: bool) -> list[SheetLine]:
+        decision = step.decision
+        found = [_said(t.said) for t in (step.inward, step.outward) if t is not None]
         if decision.route is not None:
-            found = [_line(r.where, r.text) for r in (decision.route, *decision.route.chain)]
+            found += [_line(r.where, r.text) for r in (decision.route, *decision.route.chain)]
         elif decision.own is not None and not ended:
             port, address = decision.own
-            found = [
-                _line(address.where, f"address {dotted(address.address)}/{address.length} on {port.name}")
-            ]
+            found.append(_line(address.where, f"address {address.text} on {port.name}"))
         elif decision.verb is Verb.NO_ROUTE:
-            cause = blame(self.network, device, destination)
+            cause = blame(self.network, step.node, destination)
             if cause is not None and cause[1] is not None:
-                found = [_line(cause[1], cause[0])]
+                found.append(_line(cause[1], cause[0]))
         return found
+
+
+def _after(step: Step, packet: Packet) -> Packet:
+    for translated in (step.inward, step.outward):
+        packet = translated.after if translated else packet
+    return packet
+
+
+def _translates(step: Step) -> str:
+    """Say what is translated before the packet goes on, with a comma behind it."""
+    said = []
+    for translated in (step.inward, step.outward):
+        if translated is not None:
+            done = _rewritten(translated)
+            said.append(f"translates its {done.end} {done.before} to {done.after}, ")
+    return "".join(said)
+
+
+def _rewritten(translated: Translated) -> Rewritten:
+    before, after = translated.before, translated.after
+    kind = _TRANSLATIONS.get(translated.kind, translated.kind)
+    if before.source != after.source or (
+        before.destination == after.destination and before.source_number != after.source_number
+    ):
+        return Rewritten(
+            "source", _end(before, before.source, before.source_number),
+            _end(after, after.source, after.source_number), kind,
+        )  # fmt: skip
+    return Rewritten(
+        "destination", _end(before, before.destination, before.destination_number),
+        _end(after, after.destination, after.destination_number), kind,
+    )  # fmt: skip
+
+
+def _end(packet: Packet, address: int, number: int) -> str:
+    """Write an end of a packet: the identifier of an echo says nothing to a reader."""
+    return written(address) if packet.protocol == "icmp" else f"{written(address)}:{number}"
+
+
+def _said(said: Mapped | Rule | None) -> SheetLine:
+    assert said is not None  # only a line translates
+    return _line(said.where, said.text)
 
 
 def _line(where: Where | None, text: str) -> SheetLine:

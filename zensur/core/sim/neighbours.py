@@ -1,12 +1,14 @@
-"""Finding the neighbour that has an address (RFC 826), or one that answers for it (RFC 1027)."""
+"""Finding the neighbour that has an address (RFC 826, RFC 4861), or one that answers for it (RFC 1027)."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
-from .device import CompiledDevice, IpPort, Own
+from .device import Node
+from .numbers import SIX
+from .ports import IpPort, Own
 from .routes import RouteTable
 from .segments import Passed, Reached
+from .translating import Rules
 from .wiring import Wiring
 
 
@@ -15,78 +17,109 @@ class Surroundings(Protocol):
 
     wiring: Wiring
 
-    @property
-    def devices(self) -> Sequence[CompiledDevice]:
-        """All devices by number."""
+    def node(self, number: int) -> Node:
+        """A node by its number."""
 
-    def reached(self, device: int, out: IpPort) -> tuple[Reached, ...]:
+    def port(self, key: int) -> IpPort:
+        """A port by its key."""
+
+    def reached(self, out: IpPort) -> tuple[Reached, ...]:
         """Whom a frame sent out of a port reaches."""
 
-    def hears(self, device: int, out: IpPort, key: int) -> bool:
+    def hears(self, out: IpPort, key: int) -> bool:
         """Whether a frame sent out of a port reaches another, by its key."""
 
-    def own(self, device: int) -> Own:
-        """The addresses that a device accepts packets to."""
+    def own(self, node: int) -> Own:
+        """The addresses that a node accepts packets to."""
 
-    def dead(self, device: int) -> frozenset[int]:
-        """The network and broadcast addresses of a device."""
+    def dead(self, node: int) -> frozenset[int]:
+        """The network and broadcast addresses of a node."""
 
-    def table(self, device: int) -> RouteTable:
-        """The active routes of a device."""
+    def table(self, node: int) -> RouteTable:
+        """The active routes of a node."""
 
-    def source_for(self, device: int, out: IpPort) -> int | None:
-        """The source address of what a device sends out of a port."""
+    def rules(self, node: int) -> Rules | None:
+        """The translations of a node."""
+
+    def source_for(self, node: int, out: IpPort, destination: int) -> int | None:
+        """The source address of what a node sends out of a port."""
 
 
 @dataclass(frozen=True, slots=True)
 class Neighbour:
-    """The device and port that take the packet in; ``others`` own the same address on the segment.
+    """The node and port that take the packet in; ``others`` own the same address on the segment.
 
-    ``key`` is that of the port, sub-port or VLAN interface.
+    ``key`` is that of the port, sub-port or VLAN interface. ``answers_for`` is empty where the neighbour has the
+    address itself, else ``proxy`` or ``translation``.
     """
 
-    device: int
+    node: int
     key: int
     path: tuple[Passed, ...] = ()
-    proxy: bool = False
+    answers_for: str = ""
     others: tuple[int, ...] = ()
 
 
-def find_neighbour(network: Surroundings, device: int, out: IpPort, address: int) -> Neighbour | None:
-    """Ask on a port for an address. An owner is preferred to a proxy, then the order of the lab.
+def find_neighbour(network: Surroundings, node: int, out: IpPort, address: int) -> Neighbour | None:
+    """Ask on a port for an address. An owner is preferred to who answers for it, then the order of the lab.
 
-    A device that has the asker's own address does not answer it: to that device the request seems to
-    come from itself (so does Linux; RFC 5227 calls it a conflict). On a serial link there is nothing to ask: what is sent at one end arrives at the other.
+    On a serial link there is nothing to ask: what is sent at one end arrives at the other.
     """
-    wiring = network.wiring
     if out.serial:
-        peer = wiring.peer[out.port]
-        return Neighbour(wiring.port_device[peer], peer)
-    asker = network.source_for(device, out)
-    heard = [
-        r for r in network.reached(device, out) if r.device != device and asker not in network.own(r.device)
-    ]
-    owners = [
-        r for r in heard if address in network.own(r.device) and _answer_returns(network, device, out, r)
-    ]
-    if owners:
-        first = owners[0]
-        others = {r.device for r in owners} - {first.device}
-        return Neighbour(first.device, first.key, first.path, others=tuple(sorted(others)))
+        peer = network.wiring.peer[out.port]
+        return Neighbour(network.port(peer).node, peer)
+    if address >= SIX:
+        return _owner(
+            network, out, [r for r in network.reached(out) if r.node != node and _bears(network, r, address)]
+        )
+    # A node that has the asker's own address does not answer it: to that node the request seems to come from
+    # itself (so does Linux; RFC 5227 calls it a conflict).
+    asker = network.source_for(node, out, address)
+    heard = [r for r in network.reached(out) if r.node != node and asker not in network.own(r.node)]
+    owner = _owner(network, out, [r for r in heard if address in network.own(r.node)])
+    if owner is not None:
+        return owner
     for reached in heard:
-        if _answers_for(network, reached, address) and _answer_returns(network, device, out, reached):
-            return Neighbour(reached.device, reached.key, reached.path, proxy=True)
+        answers_for = _answers_for(network, reached, address)
+        if answers_for and _answer_returns(network, out, reached):
+            return Neighbour(reached.node, reached.key, reached.path, answers_for)
     return None
 
 
-def _answer_returns(network: Surroundings, device: int, out: IpPort, by: Reached) -> bool:
+def _bears(network: Surroundings, reached: Reached, address: int) -> bool:
+    """Whether the very port reached bears an IPv6 address, or a link-local one (RFC 4861, 7.2.3)."""
+    return network.port(reached.key).bears(address)
+
+
+def _owner(network: Surroundings, out: IpPort, owners: list[Reached]) -> Neighbour | None:
+    owners = [r for r in owners if _answer_returns(network, out, r)]
+    if not owners:
+        return None
+    first = owners[0]
+    others = {r.node for r in owners} - {first.node}
+    return Neighbour(first.node, first.key, first.path, others=tuple(sorted(others)))
+
+
+def _answer_returns(network: Surroundings, out: IpPort, by: Reached) -> bool:
     """Whether what the answerer sends reaches the asker: tags may let a frame pass one way only."""
-    return network.hears(by.device, network.devices[by.device].by_key[by.key], out.key)
+    return network.hears(network.port(by.key), out.key)
 
 
-def _answers_for(network: Surroundings, by: Reached, address: int) -> bool:
-    proxy = network.devices[by.device]
-    if not proxy.forwards or not proxy.by_key[by.key].proxy or address in network.dead(by.device):
-        return False
-    route = network.table(by.device).find(address)
-    return route is not None and route.out is not None and route.out.key != by.key
+def _answers_for(network: Surroundings, by: Reached, address: int) -> str:
+    """Say as what a node answers for an address that it does not have: nothing, proxy, or translation."""
+    node, port = network.node(by.node), network.port(by.key)
+    rules = network.rules(by.node) if port.external else None
+    if (
+        rules is not None
+        and rules.covers(address)
+        and any(a.network == address & _mask(a.length) for a in port.four)
+    ):
+        return "translation"
+    if not node.forwards or not port.proxy or address in network.dead(by.node):
+        return ""
+    route = network.table(by.node).find(address)
+    return "proxy" if route is not None and route.out is not None and route.out.key != by.key else ""
+
+
+def _mask(length: int) -> int:
+    return (1 << 32) - (1 << (32 - length))

@@ -4,14 +4,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..lab import Outcome
-from .device import dotted
 from .network import Network
+from .numbers import written
 from .ping import ping
 
 
 @dataclass(frozen=True, slots=True)
 class Matrix:
-    """Outcomes by source device (rows) and address (columns); ``holders`` are the addresses' devices."""
+    """Outcomes by source node (rows) and address (columns); ``holders`` are the addresses' nodes."""
 
     sources: tuple[str, ...]
     addresses: tuple[str, ...]
@@ -20,22 +20,27 @@ class Matrix:
 
 
 def all_pairs(network: Network, model: Network, progress: Callable[[str], object] | None = None) -> Matrix:
-    """Ping every address that the model answer gives a device, from every router, host, and switch with an address.
+    """Ping every address that the model answer gives a node, from every node but switches without an address.
 
-    ``progress`` is told the name of each source when its row begins. What a device decides for an
-    address is worked out once, whoever asks, so that the cost is that of the walks.
+    Every ping has translation tables of its own. ``progress`` is told the name of each source when its row
+    begins. What a node decides for an address is worked out once, whoever asks, so that the cost is that of the walks.
     """
-    wiring = network.wiring
-    held = [(a, number) for number in range(len(wiring.names)) for a in model.own(number)]
-    sources = [n for n in range(len(wiring.names)) if model.own(n) or not wiring.is_switch[n]]
+    held = [(a, number) for number in model.nodes for a in model.own(number)]
+    sources = [n for n in network.nodes if _may_ask(network, model, n)]
     outcomes = []
     for source in sources:
         if progress is not None:
-            progress(wiring.names[source])
+            progress(network.name(source))
         outcomes.append(tuple(ping(network, source, address).outcome for address, _ in held))
     return Matrix(
-        tuple(wiring.names[n] for n in sources),
-        tuple(dotted(a) for a, _ in held),
-        tuple(wiring.names[n] for _, n in held),
+        tuple(network.name(n) for n in sources),
+        tuple(written(a) for a, _ in held),
+        tuple(model.name(n) for _, n in held),
         tuple(outcomes),
     )
+
+
+def _may_ask(network: Network, model: Network, node: int) -> bool:
+    if node in model.nodes and model.own(node):
+        return True
+    return not network.devices[network.nodes[node].device].is_switch and bool(network.nodes[node].ports)

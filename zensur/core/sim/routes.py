@@ -4,7 +4,9 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from ..sheet import Where
-from .device import ALL, IpPort, PortAddress, StaticRoute, dotted
+from .device import StaticRoute
+from .numbers import SIX, is_link_local, mask_of
+from .ports import IpPort, PortAddress
 
 MOST_STEPS = 8
 
@@ -33,52 +35,56 @@ class ActiveRoute:
         """The statement that makes it, as it is written."""
         if self.static is not None:
             return self.static.text
-        return f"address {dotted(self.own.address)}/{self.length}" if self.own else ""
+        return f"address {self.own.text}" if self.own else ""
 
 
 def _precedence(route: ActiveRoute) -> tuple[int, int]:
-    return route.preference, route.static.order if route.static else -1
+    return route.preference, route.static.order if route.static else -2
+
+
+_Lengths = dict[int, dict[int, list[ActiveRoute]]]
 
 
 class RouteTable:
     """Active routes by length of prefix; of equal ones the lowest preference, then the first in the sheet."""
 
-    __slots__ = ("_levels",)
+    __slots__ = ("_four", "_six")
 
     def __init__(self, routes: Iterable[ActiveRoute]) -> None:
-        by_length: dict[int, dict[int, list[ActiveRoute]]] = {}
+        four: _Lengths = {}
+        six: _Lengths = {}
         for route in routes:
-            by_length.setdefault(route.length, {}).setdefault(route.network, []).append(route)
-        for level in by_length.values():
+            family = six if route.network >= SIX else four
+            family.setdefault(route.length, {}).setdefault(route.network, []).append(route)
+        for level in (*four.values(), *six.values()):
             for same in level.values():
                 same.sort(key=_precedence)
-        self._levels = [
-            ((ALL << (32 - length)) & ALL, by_length[length]) for length in sorted(by_length, reverse=True)
-        ]
+        self._four = [(mask_of(n, False), four[n]) for n in sorted(four, reverse=True)]
+        self._six = [(mask_of(n, True), six[n]) for n in sorted(six, reverse=True)]
 
     def find(self, address: int) -> ActiveRoute | None:
         """Find the route for an address."""
-        for mask, level in self._levels:
+        for mask, level in self._six if address >= SIX else self._four:
             found = level.get(address & mask)
             if found is not None:
                 return found[0]
         return None
 
     def spans(self) -> Iterator[tuple[int, int]]:
-        """Yield the network and length of every prefix in the table."""
-        for mask, level in self._levels:
+        """Yield the network and length of every IPv4 prefix in the table."""
+        for mask, level in self._four:
             for network in level:
                 yield network, mask.bit_count()
 
     def routes(self) -> Iterator[ActiveRoute]:
-        """Yield all active routes, of each prefix the one that wins first."""
-        for _, level in self._levels:
+        """Yield all active routes, IPv4 first, of each prefix the one that wins first."""
+        for _, level in (*self._four, *self._six):
             for same in level.values():
                 yield from same
 
     def find_without(self, address: int, static: StaticRoute) -> ActiveRoute | None:
         """Find the route for a next hop, leaving out the route whose next hop it is."""
-        for mask, level in self._levels:
+        for mask, level in self._six if address >= SIX else self._four:
             for route in level.get(address & mask, ()):
                 if route.static is not static:
                     return route
@@ -90,7 +96,7 @@ def connected(ports: Iterable[IpPort]) -> list[ActiveRoute]:
     return [
         ActiveRoute(a.network, a.length, 0, port, None, "connected", a.where, own=a)
         for port in ports
-        for a in port.addresses
+        for a in (*port.four, *port.six)
     ]
 
 
@@ -144,7 +150,7 @@ def _prune(
 
 def _resolve(static: StaticRoute, table: RouteTable, own: frozenset[int]) -> ActiveRoute | None:
     hop = static.next_hop
-    if hop is None or hop in own:
+    if hop is None or hop in own or is_link_local(hop):
         return None
     route = table.find_without(hop, static)
     if route is None or route.out is None or route.out.is_loopback or len(route.chain) >= MOST_STEPS:

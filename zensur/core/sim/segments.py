@@ -5,7 +5,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from .carrying import UNTAGGED
-from .device import CompiledDevice, IpPort
+from .device import CompiledDevice
+from .ports import IpPort
 from .wiring import Wiring
 
 
@@ -26,7 +27,7 @@ Path = tuple[Passed, ...]
 class Reached:
     """A port, sub-port or VLAN interface that a frame reaches, by its key, with the switches on the way."""
 
-    device: int
+    node: int
     key: int
     path: Path
 
@@ -50,10 +51,10 @@ class Flood:
         """Physical ports of switches that it entered or left by, each with the VLAN."""
         self._waiting: deque[tuple[int, int, Path]] = deque()
 
-    def run(self, device: int, start: IpPort) -> tuple[Reached, ...]:
+    def run(self, start: IpPort) -> tuple[Reached, ...]:
         """Send a frame out of a port, sub-port or VLAN interface; returns whom it reaches, in the lab's order."""
         if start.kind == "vlan":
-            self._inside(device, start.vlan, -1, ())
+            self._inside(self.wiring.device_of(start.key), start.vlan, -1, ())
         else:
             self._waiting.append((start.port, start.vlan, ()))
         while self._waiting:
@@ -61,7 +62,10 @@ class Flood:
             if self.link_up(sends):
                 self._arrive(self.wiring.peer[sends], tag, path)
         self.found.pop(start.key, None)
-        return tuple(sorted(self.found.values(), key=lambda r: (r.device, r.key)))
+        return tuple(sorted(self.found.values(), key=self._in_order))
+
+    def _in_order(self, reached: Reached) -> tuple[int, int]:
+        return self.wiring.device_of_node(reached.node), reached.key
 
     def _arrive(self, enters: int, tag: int, path: Path) -> None:
         device = self.wiring.port_device[enters]
@@ -69,7 +73,7 @@ class Flood:
         if not compiled.is_switch:
             taken = compiled.by_key.get(self.wiring.key_of(enters, tag))
             if taken is not None and (tag == UNTAGGED or self.is_up(taken)):
-                self.found.setdefault(taken.key, Reached(device, taken.key, path))
+                self.found.setdefault(taken.key, Reached(taken.node, taken.key, path))
             return
         vlan = compiled.carries[enters].vlan_of(tag)
         if vlan is None or vlan not in compiled.declared or (enters, vlan) in self.passed:
@@ -81,7 +85,7 @@ class Flood:
         compiled = self.devices[device]
         own = compiled.by_key.get(self.wiring.vlan_key(device, vlan))
         if own is not None and own.addresses and enters >= 0 and self.is_up(own):
-            self.found.setdefault(own.key, Reached(device, own.key, path))
+            self.found.setdefault(own.key, Reached(own.node, own.key, path))
         for leaves in self.wiring.ports_of[device].values():
             tag = compiled.carries[leaves].tag_of(vlan)
             if tag is not None and (leaves, vlan) not in self.passed:

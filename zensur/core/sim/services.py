@@ -1,15 +1,17 @@
 """Service checks: a service opened, or a name looked up (RFC 1035), by the same walk as a ping."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..lab import Answer, ExpectedService, Outcome
-from .device import dotted
 from .ending import ending
 from .network import Network
+from .numbers import SIX, is_link_local, written
 from .packets import Reason
 from .ping import Ping, ping
 from .serving import DNS_PORT
-from .targets import own_source, parsed, seen_as_wanted, target
+from .targets import on_port, own_source, parsed, seen_as_wanted, sender_of, target
+from .translation import Sessions
 
 MOST_ASKED = 8
 
@@ -44,7 +46,7 @@ class Checked:
             return self.outcome is not Answer.ANSWER
         if self.outcome is not Answer.ANSWER:
             return False
-        return self.asked.resolve is None or self.asked.expect in map(dotted, self.addresses)
+        return self.asked.resolve is None or self.asked.expect in map(written, self.addresses)
 
     @property
     def as_expected(self) -> bool | None:
@@ -52,73 +54,131 @@ class Checked:
         return self.outcome_fits and self.seen_as_fits if self.listed else None
 
 
-def check_service(network: Network, model: Network, asked: ExpectedService) -> Checked:
+@dataclass(frozen=True, slots=True)
+class _Checking:
+    """A check under way on a network, with the tables of the run."""
+
+    network: Network
+    model: Network
+    asked: ExpectedService
+    sessions: Sessions | None
+
+
+def check_service(
+    network: Network, model: Network, asked: ExpectedService, sessions: Sessions | None = None
+) -> Checked:
     """Run one service check; a device as target is resolved against the model answer."""
-    sender = network.wiring.device[asked.sender.lower()]
-    source, fits = own_source(network, asked)
-    if not fits:
-        return Checked(asked, Answer.NO_ROUTE, Ping(sender, 0, Outcome.NO_ROUTE, Reason.NO_SOURCE, sender))
+    checking = _Checking(network, model, asked, sessions)
+    sender = sender_of(network, asked)
+    if sender is None:
+        return _nowhere(checking, network.wiring.device[asked.sender.partition("/")[0].lower()])
     if asked.resolve is not None:
-        return _looked_up(network, sender, asked, asked.resolve)
+        return _looked_up(checking, sender, asked.resolve)
     protocol, holder, number = parsed(asked.open or "")
-    address = target(model, holder)
-    addresses: tuple[int, ...] = ()
-    if address is None:
-        found = _looked_up(network, sender, asked, holder)
-        if found.outcome is not Answer.ANSWER:
-            return found
-        addresses = found.addresses
-    tried = [ping(network, sender, a, source) for a in ((address,) if address is not None else addresses)]
-    result = next((t for t in tried if t.outcome is Outcome.REPLY), tried[0])
-    return _opened(network, model, asked, result, (protocol, number), addresses)
+    address = target(network, model, holder, asked.family)
+    if address is not None:
+        return _opened(checking, sender, (address,), (protocol, number), ())
+    if model.find_node(holder.partition(":")[0]) is not None:
+        return _nowhere(checking, sender)  # a device that has no address here
+    found = _looked_up(checking, sender, holder)
+    if found.outcome is not Answer.ANSWER:
+        return found
+    tried = _six_first(network, sender, found.addresses)
+    return _opened(checking, sender, tried, (protocol, number), found.addresses)
+
+
+def _nowhere(checking: _Checking, sender: int) -> Checked:
+    nowhere = Ping(sender, 0, Outcome.NO_ROUTE, Reason.NO_SOURCE, sender)
+    return Checked(checking.asked, Answer.NO_ROUTE, nowhere)
 
 
 def _opened(
-    network: Network,
-    model: Network,
-    asked: ExpectedService,
-    result: Ping,
+    checking: _Checking,
+    sender: int,
+    to: Iterable[int],
     wanted: tuple[str, int],
     addresses: tuple[int, ...],
 ) -> Checked:
-    if result.outcome is not Outcome.REPLY:
-        return Checked(asked, _OUTCOMES[result.outcome], result, addresses, ending(network, result))
-    device = network.devices[result.request.device if result.request else result.sender]
-    said = f"{wanted[0]} {wanted[1]}"
-    if wanted not in device.serving.services:
-        return Checked(asked, Answer.REFUSED, result, addresses, f"{device.name} has no service {said}")
-    fits = seen_as_wanted(model, asked, result)
-    return Checked(asked, Answer.ANSWER, result, addresses, f"{device.name} answers {said}", fits)
+    """Open a service at the first of some addresses that answers; else at the first of them."""
+    network, asked = checking.network, checking.asked
+    first: Ping | None = None
+    for address in to:
+        result = _walk(checking, sender, address, wanted)
+        if result is None:
+            return _nowhere(checking, sender)
+        first = first or result
+        if result.outcome is Outcome.REPLY:
+            node = network.nodes[result.request.node if result.request else sender]
+            box, said = network.wiring.names[node.device], f"{wanted[0]} {wanted[1]}"
+            if wanted not in node.serving.services:
+                return Checked(asked, Answer.REFUSED, result, addresses, f"{box} has no service {said}")
+            fits = seen_as_wanted(network, checking.model, asked, result)
+            return Checked(asked, Answer.ANSWER, result, addresses, f"{box} answers {said}", fits)
+    assert first is not None  # a name that was found has an address
+    return Checked(asked, _OUTCOMES[first.outcome], first, addresses, ending(network, first))
 
 
-def _looked_up(network: Network, sender: int, asked: ExpectedService, name: str) -> Checked:
-    """Ask the device's name servers one after another; only silence passes on to the next."""
+def _walk(checking: _Checking, sender: int, address: int, to: tuple[str, int]) -> Ping | None:
+    """Send a packet to a service and its answer back; None where the source asked for is not there."""
+    network, asked = checking.network, checking.asked
+    source, fits = own_source(network, sender, asked, address)
+    on = on_port(network, sender, asked.out) if is_link_local(address) else None
+    if not fits or (is_link_local(address) and on is None):
+        return None
+    return ping(network, sender, address, source, on, checking.sessions, to)
+
+
+def _six_first(network: Network, node: int, addresses: Iterable[int]) -> list[int]:
+    """Put IPv6 addresses first that the node has a global address and a route for (RFC 6724, section 6).
+
+    Without them they cannot be asked, and are left out where there are others.
+    """
+    found = list(addresses)
+    speaks = any(a >= SIX for a in network.own(node))
+
+    def usable(address: int) -> bool:
+        return speaks and network.table(node).find(address) is not None
+
+    six = [a for a in found if a >= SIX and usable(a)]
+    four = [a for a in found if a < SIX]
+    return [*six, *four] or found
+
+
+def _looked_up(checking: _Checking, sender: int, name: str) -> Checked:
+    """Ask the node's name servers one after another; only silence passes on to the next."""
+    network = checking.network
     silent: Checked | None = None
-    for resolver in network.devices[sender].serving.resolvers:
-        found = _ask(network, sender, resolver, asked, name.lower().removesuffix("."), MOST_ASKED)
+    for resolver in _six_first(network, sender, network.nodes[sender].serving.resolvers):
+        found = _ask(checking, sender, resolver, name.lower().removesuffix("."), MOST_ASKED)
         if found.outcome is not Answer.TIMEOUT:
             return found
         silent = silent or found
     if silent is not None:
         return silent
     nowhere = Ping(sender, 0, Outcome.NO_ROUTE, Reason.NO_SOURCE, sender)
-    who = network.wiring.names[sender]
-    return Checked(asked, Answer.NO_NAME, nowhere, (), f"{who} has no resolver to ask for {name}")
+    return Checked(
+        checking.asked,
+        Answer.NO_NAME,
+        nowhere,
+        (),
+        f"{network.name(sender)} has no resolver to ask for {name}",
+    )
 
 
-def _ask(network: Network, asker: int, server: int, asked: ExpectedService, name: str, left: int) -> Checked:
+def _ask(checking: _Checking, asker: int, server: int, name: str, left: int) -> Checked:
     """Ask one server, which may ask another in turn."""
-    walk = ping(network, asker, server)
-    who = network.wiring.names[asker]
+    network, asked = checking.network, checking.asked
+    walk = ping(network, asker, server, sessions=checking.sessions, to=DNS_PORT)
+    who = network.name(asker)
     if walk.outcome is not Outcome.REPLY:
-        detail = f"{who} asks {dotted(server)} for {name}: {ending(network, walk)}"
+        detail = f"{who} asks {written(server)} for {name}: {ending(network, walk)}"
         return Checked(asked, _OUTCOMES[walk.outcome], walk, (), detail)
-    device = network.devices[walk.request.device if walk.request else asker]
-    serving = device.serving
+    node = network.nodes[walk.request.node if walk.request else asker]
+    serving = node.serving
     if DNS_PORT not in serving.services or serving.names is None:
-        return Checked(asked, Answer.REFUSED, walk, (), f"{device.name} answers no names")
+        return Checked(asked, Answer.REFUSED, walk, (), f"{node.name} answers no names")
     if name in serving.names:
-        return Checked(asked, Answer.ANSWER, walk, serving.names[name], f"{device.name} knows {name}")
+        return Checked(asked, Answer.ANSWER, walk, serving.names[name], f"{node.name} knows {name}")
     if serving.ask is None or left <= 1:
-        return Checked(asked, Answer.NO_NAME, walk, (), f"{device.name} has no record of {name}")
-    return _ask(network, device.number, serving.ask, asked, name, left - 1)
+        return Checked(asked, Answer.NO_NAME, walk, (), f"{node.name} has no record of {name}")
+    return _ask(checking, node.number, serving.ask, name, left - 1)

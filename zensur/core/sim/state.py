@@ -1,39 +1,50 @@
-"""The state of every device: ports and why one is down, routes and why one is not active, neighbours, names.
+"""The state of every device after a run: ports, routes, neighbours, translations, leases, names.
 
-The shape is that of ``state --json``. What is not simulated yet is there and empty.
+The shape is that of ``state --json``. Of a box with several network instances, ``instances`` names them, and
+a row of any but the main one says its ``instance``.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator
 from typing import Any
 
-from ..lab import Expected
-from ..sheet import Block, Configuration, Where
-from ..sheet.statements import Realm
-from .device import IpPort, StaticRoute, dotted
+from ..sheet import Where
+from .device import CompiledDevice, Node, StaticRoute
 from .ending import why_inactive
-from .expectations import AnyRun, group_of, run_any
+from .expectations import AnyRun, Runs
 from .network import Network
+from .numbers import address_of, written
+from .ports import IpPort
 from .routes import ActiveRoute
+from .translating import Standing
+from .translation import Session
 
-_NOT_SIMULATED = ("translations", "leases", "leased", "instances")
+
+def state(network: Network, runs: Runs) -> dict[str, dict[str, Any]]:
+    """Return the state of every device after the pings and checks of a run on the network."""
+    met = _neighbours(network, runs.values())
+    return {device.name: _device(network, device, runs, met) for device in network.devices}
 
 
-def state(
-    network: Network, model: Network, configurations: Mapping[str, Configuration], asked: Iterable[Expected]
-) -> dict[str, dict[str, Any]]:
-    """Return the state of every device after the pings and checks asked for have been run in their order."""
-    listed = list(asked)
-    runs = [run_any(network, model, one, group_of(one, listed)) for one in listed]
-    met = _neighbours(network, runs)
+def _device(
+    network: Network, device: CompiledDevice, runs: Runs, met: dict[int, list[dict[str, Any]]]
+) -> dict[str, Any]:
+    def of_each(rows: Any) -> list[dict[str, Any]]:
+        """Collect rows of every instance, those of others than the main one with its name."""
+        return [
+            {**row, **({"instance": node.instance} if node.instance else {})}
+            for node in device.nodes
+            for row in rows(node)
+        ]
+
     return {
-        name: {
-            "ports": [_port(network, number, p, configurations[name]) for p in network.devices[number].ports],
-            "routes": _routes(network, number),
-            "neighbours": met.get(number, []),
-            "names": _names(network, number),
-            **{key: [] for key in _NOT_SIMULATED},
-        }
-        for number, name in enumerate(network.wiring.names)
+        "ports": [_port(network, port) for port in device.ports],
+        "routes": of_each(lambda node: _routes(network, node)),
+        "neighbours": of_each(lambda node: met.get(node.number, [])),
+        "names": of_each(_names),
+        "translations": of_each(lambda node: _translations(network, node, runs)),
+        "leases": of_each(lambda node: _leases(network, node)),
+        "leased": of_each(lambda node: _leased(network, node)),
+        "instances": [node.instance for node in device.nodes if node.instance],
     }
 
 
@@ -41,10 +52,10 @@ def _placed(where: Where | None) -> dict[str, Any]:
     return {"file": where.file if where else None, "line": where.line if where else None}
 
 
-def _port(network: Network, device: int, port: IpPort, configuration: Configuration) -> dict[str, Any]:
+def _port(network: Network, port: IpPort) -> dict[str, Any]:
     wiring = network.wiring
     peer = wiring.peer[port.port] if port.port >= 0 else -1
-    realm = configuration.one(Realm, Block("port", port.name)) if port.port >= 0 else None
+    node = network.nodes[port.node]
     return {
         "name": port.name,
         "kind": port.kind,
@@ -54,34 +65,31 @@ def _port(network: Network, device: int, port: IpPort, configuration: Configurat
         "far_end": f"{wiring.names[wiring.port_device[peer]]}:{wiring.port_name[peer]}"
         if peer >= 0
         else None,
-        "addresses": [f"{dotted(a.address)}/{a.length}" for a in port.addresses],
+        "addresses": [a.text for a in port.addresses],
         "vlan": port.vlan or None,
-        "realm": ("external" if realm.statement.external else "internal") if realm else None,
+        "realm": None if port.external is None else "external" if port.external else "internal",
+        **({"instance": node.instance} if node.instance else {}),
         **_placed(port.where),
     }
 
 
-def _routes(network: Network, device: int) -> list[dict[str, Any]]:
+def _routes(network: Network, node: Node) -> list[dict[str, Any]]:
     """List own addresses, then active routes by length, then those that are not active, with why."""
     rows = [
         {
-            "prefix": f"{dotted(address)}/32", "origin": "own", "preference": 0, "next_hop": None, "port": port.name,
-            "active": True, "why": None, **_placed(own.where),
+            "prefix": f"{written(address)}/{address_of(address).max_prefixlen}", "origin": "own", "preference": 0,
+            "next_hop": None, "port": port.name, "active": True, "why": None, **_placed(own.where),
         }
-        for address, (port, own) in network.own(device).items()
+        for address, (port, own) in network.own(node.number).items()
     ]  # fmt: skip
-    table = network.table(device)
+    table = network.table(node.number)
     active = list(table.routes())
     best: dict[tuple[int, int], ActiveRoute] = {}
     for route in active:
         winner = best.setdefault((route.network, route.length), route)
         rows.append(_active(route, winner))
     known = {id(r.static) for r in active if r.static is not None}
-    rows += [
-        _inactive(network, device, static)
-        for static in network.devices[device].statics
-        if id(static) not in known
-    ]
+    rows += [_inactive(network, node, static) for static in node.statics if id(static) not in known]
     return rows
 
 
@@ -92,10 +100,10 @@ def _active(route: ActiveRoute, winner: ActiveRoute) -> dict[str, Any]:
         equal = route.preference == winner.preference
         why = f"{winner.text} {'stands first' if equal else 'has a lower preference'}"
     return {
-        "prefix": f"{dotted(route.network)}/{route.length}",
+        "prefix": f"{written(route.network)}/{route.length}",
         "origin": route.origin,
         "preference": route.preference,
-        "next_hop": dotted(static.next_hop) if static and static.next_hop is not None else None,
+        "next_hop": written(static.next_hop) if static and static.next_hop is not None else None,
         "port": route.out.name if route.out else None,
         "active": route is winner,
         "why": why,
@@ -103,22 +111,21 @@ def _active(route: ActiveRoute, winner: ActiveRoute) -> dict[str, Any]:
     }
 
 
-def _inactive(network: Network, device: int, static: StaticRoute) -> dict[str, Any]:
+def _inactive(network: Network, node: Node, static: StaticRoute) -> dict[str, Any]:
     return {
-        "prefix": f"{dotted(static.network)}/{static.length}",
+        "prefix": f"{written(static.network)}/{static.length}",
         "origin": static.origin,
         "preference": static.preference,
-        "next_hop": dotted(static.next_hop) if static.next_hop is not None else None,
+        "next_hop": written(static.next_hop) if static.next_hop is not None else None,
         "port": static.port,
         "active": False,
-        "why": why_inactive(network, device, static),
+        "why": why_inactive(network, node.number, static),
         **_placed(static.where),
     }
 
 
 def _neighbours(network: Network, runs: Iterable[AnyRun]) -> dict[int, list[dict[str, Any]]]:
-    """Collect whom each device asked for on the way of the runs, in their order, each once."""
-    names = network.wiring.names
+    """Collect whom each node asked for on the way of the runs, in their order, each once."""
     found: dict[int, dict[tuple[str, int], dict[str, Any]]] = {}
     for step in (step for ran in runs for step in ran.result.steps):
         decision = step.decision
@@ -131,16 +138,82 @@ def _neighbours(network: Network, runs: Iterable[AnyRun]) -> dict[int, list[dict
             continue
         out, neighbour = decision.route.out, decision.neighbour
         if not out.serial:
-            found.setdefault(step.device, {}).setdefault(
+            found.setdefault(step.node, {}).setdefault(
                 (out.name, decision.ask),
                 {
-                    "address": dotted(decision.ask), "port": out.name, "device": names[neighbour.device],
-                    "device_port": network.devices[neighbour.device].by_key[neighbour.key].name, "proxy": neighbour.proxy,
+                    "address": written(decision.ask), "port": out.name, "device": network.name(neighbour.node),
+                    "device_port": network.port(neighbour.key).name, "proxy": bool(neighbour.answers_for),
                 },
             )  # fmt: skip
-    return {device: list(met.values()) for device, met in found.items()}
+    return {node: list(met.values()) for node, met in found.items()}
 
 
-def _names(network: Network, device: int) -> list[dict[str, Any]]:
-    names = network.devices[device].serving.names or {}
-    return [{"name": name, "address": dotted(a)} for name, addresses in names.items() for a in addresses]
+def _names(node: Node) -> list[dict[str, Any]]:
+    names = node.serving.names or {}
+    return [{"name": name, "address": written(a)} for name, addresses in names.items() for a in addresses]
+
+
+def _translations(network: Network, node: Node, runs: Runs) -> Iterator[dict[str, Any]]:
+    """Yield standing mappings, then what the run added to the table."""
+    rules = network.rules(node.number)
+    for standing in rules.standing if rules else ():
+        yield _standing(standing)
+    table = runs.sessions.tables.get(node.number) if runs.sessions else None
+    for session in table.sessions if table else ():
+        yield _session(session)
+
+
+def _standing(standing: Standing) -> dict[str, Any]:
+    mapping = standing.mapping
+    published = mapping.protocol is not None
+    return {
+        "kind": "published" if published else "one-to-one",
+        "protocol": mapping.protocol,
+        "internal": _end(mapping.inside, mapping.inside_number if published else None),
+        "external": _end(standing.outside, mapping.outside_number if published else None),
+        "remote": None,
+        "standing": True,
+        **_placed(mapping.where),
+    }
+
+
+def _session(session: Session) -> dict[str, Any]:
+    shared = session.protocol is not None
+    return {
+        "kind": "shared" if shared else "pool",
+        "protocol": session.protocol,
+        "internal": _end(session.internal, session.internal_number if shared else None),
+        "external": _end(session.external, session.external_number if shared else None),
+        "remote": ", ".join(written(r) for r in session.remotes) or None,
+        "standing": False,
+        **_placed(session.rule.where),
+    }
+
+
+def _end(address: int, number: int | None) -> str:
+    return written(address) if number is None else f"{written(address)}:{number}"
+
+
+def _leases(network: Network, node: Node) -> list[dict[str, Any]]:
+    return [
+        {"pool": lease.block.name, "address": written(lease.address), "client": _client(network, lease.port)}
+        for lease in network.leases
+        if lease.server == node.number
+    ]
+
+
+def _leased(network: Network, node: Node) -> list[dict[str, Any]]:
+    return [
+        {
+            "port": network.port(lease.port).name,
+            "address": f"{written(lease.address)}/{lease.block.length}",
+            "server": network.name(lease.server),
+        }
+        for lease in network.leases
+        if network.port(lease.port).node == node.number
+    ]
+
+
+def _client(network: Network, key: int) -> str:
+    port = network.port(key)
+    return f"{network.name(port.node)}:{port.name}"

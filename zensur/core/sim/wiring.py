@@ -4,6 +4,7 @@ from ..lab import Kind, Lab, Medium
 
 _VLAN = 1 << 32
 _OWN = 1 << 60
+_INSTANCE = 1 << 32
 
 
 class Wiring:
@@ -54,6 +55,16 @@ class Wiring:
     def vlan_key(device: int, vlan: int) -> int:
         """Return the key of a switch's own interface in a VLAN."""
         return _OWN + device + vlan * _VLAN
+
+    @staticmethod
+    def node_of(device: int, instance: int) -> int:
+        """Return the number of a device's network instance; the main one (0) has the device's own."""
+        return device + instance * _INSTANCE
+
+    @staticmethod
+    def device_of_node(node: int) -> int:
+        """Return the device of a network instance."""
+        return node % _INSTANCE
 
     def device_of(self, key: int) -> int:
         """Return the device of a port, sub-port or VLAN interface."""

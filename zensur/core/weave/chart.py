@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..lab import Kind, Lab
 from ..sheet import natural
-from ..sim import Domain, Network, domains, dotted
+from ..sim import Domain, Network, domains, written
 from .order import order_columns
 
 
@@ -82,7 +82,7 @@ def weave(lab: Lab, network: Network) -> Weave:
     rows = [
         Row(
             _name(lab, own.prefixes, [wiring.names[d] for d in own.knots]),
-            ", ".join(f"{dotted(n)}/{length}" for n, length in own.prefixes),
+            ", ".join(f"{written(n)}/{length}" for n, length in own.prefixes),
             own.serial,
             *span(own),
         )
@@ -181,7 +181,7 @@ def _knot(network: Network, column: int, row: int, ends: list[_End], prefixes: l
         (*names, *(e.name for e in ends if e.name not in names)),
         _joined(names),
         host + (" +" if len(own) > 1 else ""),
-        f"{dotted(own[0][0])}/{own[0][1]}" if own else None,
+        f"{written(own[0][0])}/{own[0][1]}" if own else None,
         any(e.up for e in ends),
     )
 
@@ -199,7 +199,7 @@ def _joined(names: tuple[str, ...]) -> str:
 
 def _host_part(address: int, prefixes: list[tuple[int, int]]) -> str:
     """Write the octets that the network leaves to the host; all four where it lies in another network."""
-    octets = dotted(address).split(".")
+    octets = written(address).split(".")
     for network, length in prefixes:
         if (address ^ network) >> (32 - length) == 0:
             free = octets[min(length // 8, 3) :]
@@ -210,7 +210,7 @@ def _host_part(address: int, prefixes: list[tuple[int, int]]) -> str:
 def _column(lab: Lab, network: Network, device: int, rows: list[int]) -> Column:
     name = network.wiring.names[device]
     loopbacks = [
-        Loopback(p.name, dotted(p.addresses[0].address) if p.addresses else "", p.on)
+        Loopback(p.name, written(p.addresses[0].address) if p.addresses else "", p.on)
         for p in network.devices[device].ports
         if p.is_loopback
     ]

@@ -1,0 +1,51 @@
+"""Router advertisements (RFC 4861, 6.2) and the addresses that ports form by them (RFC 4862, 5.5.3)."""
+
+from .device import StaticRoute
+from .fabric import Fabric
+from .hardware import interface_id
+from .learned import ADVERTISED_ORDER, Learned
+from .numbers import SIX
+from .ports import IpPort, PortAddress
+
+_LENGTH = 64
+_PREFERENCE = 20
+
+
+def advertised(fabric: Fabric) -> Learned:
+    """Work out what advertising ports give to the ports that ask for an address by ``address auto``.
+
+    Each network of 64 bits gives an address; the first router in the order of the lab that forwards is the
+    default of a port's node, unless that node forwards itself.
+    """
+    learned = Learned()
+    defaults: set[int] = set()
+    for device in fabric.devices:
+        for router in device.ports:
+            if not (router.advertises and router.links and fabric.is_up(router)):
+                continue
+            for reached in fabric.reached(router):
+                port = fabric.port(reached.key)
+                if port.asks_router is None or not fabric.is_up(port):
+                    continue
+                _give_addresses(learned, router, port)
+                if (
+                    port.key not in defaults
+                    and fabric.nodes[router.node].forwards
+                    and not fabric.nodes[port.node].forwards
+                ):
+                    defaults.add(port.key)
+                    said = f"the default advertised by {fabric.name(router.node)}"
+                    route = StaticRoute(
+                        ADVERTISED_ORDER + len(defaults), SIX, 0, router.links[0].address, port.name.lower(),
+                        _PREFERENCE, "advertised", port.asks_router, said,
+                    )  # fmt: skip
+                    learned.routes.setdefault(port.node, []).append(route)
+    return learned
+
+
+def _give_addresses(learned: Learned, router: IpPort, port: IpPort) -> None:
+    own = learned.addresses.setdefault(port.key, [])
+    for prefix in router.six:
+        address = prefix.network | interface_id(port.mac)
+        if prefix.length == _LENGTH and not port.bears(address) and all(a.address != address for a in own):
+            own.append(PortAddress(address, _LENGTH, port.asks_router, "advertised"))

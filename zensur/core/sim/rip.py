@@ -1,0 +1,144 @@
+"""Learned routes: RIP version 2 (RFC 2453), run to its fixed point, with split horizon and infinity 16."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from .device import Node, StaticRoute
+from .fabric import Fabric
+from .learned import LEARNED_ORDER, Learned
+from .numbers import SIX, same_network
+from .ports import IpPort
+from .routes import ActiveRoute, settle
+
+INFINITY = 16
+_PREFERENCE = 50
+_MOST_ROUNDS = 4 * INFINITY
+
+Prefix = tuple[int, int]
+
+
+@dataclass(frozen=True, slots=True)
+class _Hearing:
+    """A port that hears the announcements of another node's port."""
+
+    announcer: Node
+    sends: IpPort
+    listener: Node
+    hears: IpPort
+
+
+@dataclass(frozen=True, slots=True)
+class _Way:
+    """A route as it was learned: its metric, the neighbour's address and node, and the port that heard it."""
+
+    metric: int
+    next_hop: int
+    announcer: int
+    port: str
+
+
+Ways = dict[int, dict[Prefix, _Way]]
+
+
+def learn_routes(fabric: Fabric) -> Learned:
+    """Work out the routes that every node learns. A node that does not forward learns and announces nothing."""
+    speakers = [n for n in fabric.nodes.values() if n.serving.learning and n.forwards]
+    hearings = [h for node in speakers for h in _hearings(fabric, node)]
+    ways: Ways = {node.number: {} for node in speakers}
+    for _ in range(_MOST_ROUNDS if hearings else 0):
+        before, ways = ways, _round(fabric, speakers, hearings, ways)
+        if ways == before:
+            break
+    learned = Learned()
+    for node in speakers:
+        routes = _routes(fabric, node, ways[node.number])
+        if routes:
+            learned.routes[node.number] = routes
+    return learned
+
+
+def _hearings(fabric: Fabric, node: Node) -> Iterator[_Hearing]:
+    """Yield who hears the announcements of a node: each lies in a network of the other's port."""
+    learning = node.serving.learning
+    assert learning is not None
+    for port in node.ports:
+        name = port.name.lower()
+        if name not in learning.run or name in learning.passive or not port.four or port.key < 0:
+            continue
+        for reached in fabric.reached(port) if fabric.is_up(port) else ():
+            other, hears = fabric.nodes[reached.node], fabric.port(reached.key)
+            theirs = other.serving.learning
+            if theirs is None or not other.forwards or other.number == node.number or not hears.four:
+                continue
+            if hears.name.lower() in theirs.run | theirs.passive and _neighbours(port, hears):
+                yield _Hearing(node, port, other, hears)
+
+
+def _neighbours(a: IpPort, b: IpPort) -> bool:
+    """Whether the primary addresses lie in a network of each other's ports."""
+    return any(same_network(a.four[0].address, n.network, n.length) for n in b.four) and any(
+        same_network(b.four[0].address, n.network, n.length) for n in a.four
+    )
+
+
+def _routes(fabric: Fabric, node: Node, ways: dict[Prefix, _Way]) -> list[StaticRoute]:
+    learning = node.serving.learning
+    return [
+        StaticRoute(
+            LEARNED_ORDER + n, network, length, way.next_hop, way.port, _PREFERENCE, "learned",
+            learning.where if learning else None, f"a route learned from {fabric.name(way.announcer)}", way.metric,
+        )
+        for n, ((network, length), way) in enumerate(sorted(ways.items()))
+    ]  # fmt: skip
+
+
+def _round(fabric: Fabric, speakers: list[Node], hearings: list[_Hearing], ways: Ways) -> Ways:
+    """Let every node announce what it uses, and take the best of what it hears."""
+    said = {node.number: _announced(fabric, node, ways[node.number]) for node in speakers}
+    own = {
+        node.number: {(a.network, a.length) for p in fabric.up_ports(node.number) for a in p.four}
+        for node in speakers
+    }
+    heard: Ways = {node.number: {} for node in speakers}
+    for hearing in hearings:
+        next_hop, best = hearing.sends.four[0].address, heard[hearing.listener.number]
+        for prefix, (metric, learned_on) in said[hearing.announcer.number].items():
+            if learned_on == hearing.sends.name.lower() or metric + 1 >= INFINITY:
+                continue  # split horizon (RFC 2453, 3.4.3)
+            way = _Way(metric + 1, next_hop, hearing.announcer.number, hearing.hears.name.lower())
+            known = best.get(prefix)
+            better = known is None or (way.metric, way.next_hop) < (known.metric, known.next_hop)
+            if better and prefix not in own[hearing.listener.number]:
+                best[prefix] = way
+    return heard
+
+
+def _announced(fabric: Fabric, node: Node, ways: dict[Prefix, _Way]) -> dict[Prefix, tuple[int, str | None]]:
+    """Return what a node announces: metrics by prefix, each with the port that it was learned on."""
+    learning = node.serving.learning
+    assert learning is not None
+    statics = (*node.statics, *_routes(fabric, node, ways))
+    table = settle(fabric.up_ports(node.number), fabric.own(node.number), statics)
+    found: dict[Prefix, tuple[int, str | None]] = {}
+    seen: set[Prefix] = set()
+    for route in table.routes():
+        prefix = (route.network, route.length)
+        if prefix in seen or route.network >= SIX:
+            continue  # only the route in use of each prefix
+        seen.add(prefix)
+        if route.origin == "learned":
+            assert route.static is not None
+            found[prefix] = (route.static.metric, route.static.port)
+        elif _is_announced(route, node):
+            found[prefix] = (1, None)
+    return found
+
+
+def _is_announced(route: ActiveRoute, node: Node) -> bool:
+    learning = node.serving.learning
+    assert learning is not None
+    if route.length == 0:
+        return learning.announces_default
+    if route.origin == "connected":
+        return route.out is not None and route.out.name.lower() in learning.run | learning.passive
+    return learning.announces_static and route.origin == "static"

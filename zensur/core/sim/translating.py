@@ -1,0 +1,194 @@
+"""The translations that a node's sheet asks for (RFC 2663, RFC 3022), compiled; what names nothing is left out."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+
+from ..addresses import Address, AddressRange, Prefix, usable
+from ..sheet import Block, Configuration, Item, Where
+from ..sheet.statement import folded
+from ..sheet.statements import Dynamic, Entry, OneToOne, Pool, Published
+from ..sheet.statements.translation import LIST
+from .numbers import number_of, same_network
+from .ports import IpPort
+
+FIRST_NUMBER, LAST_NUMBER = 1024, 65535
+Span = tuple[int, int]
+"""The first and last number of a range of addresses."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mapped:
+    """A standing mapping: one address to another, or one service. ``outside`` may be a port, by its name."""
+
+    protocol: str | None
+    inside: int
+    inside_number: int
+    outside: int | str
+    outside_number: int
+    where: Where | None
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A dynamic translation: whose sources, to which addresses; ``span`` is None where a port's address is meant."""
+
+    who: tuple[tuple[bool, int, int], ...]
+    span: Span | None
+    port: str | None
+    shared: bool
+    numbers: tuple[int, int]
+    where: Where | None
+    text: str
+
+    def permits(self, source: int) -> bool:
+        """Whether a source is translated by it: the first line of its list that fits decides."""
+        for permit, network, length in self.who:
+            if same_network(source, network, length):
+                return permit
+        return False
+
+
+@dataclass(frozen=True, slots=True)
+class Translating:
+    """The translations of a node in the order of the sheet, published services before one-to-ones."""
+
+    mappings: tuple[Mapped, ...]
+    rules: tuple[Rule, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """A mapping with the address that it has outside now."""
+
+    mapping: Mapped
+    outside: int
+
+
+class Rules:
+    """The translations of a node that are in effect with the ports that are up and the addresses they have."""
+
+    def __init__(self, translating: Translating, ports: Iterable[IpPort]) -> None:
+        own = {p.name.lower(): p.four[0].address for p in ports if p.four}
+        self.published: dict[tuple[str, int, int], Standing] = {}
+        self.published_inside: dict[tuple[str, int, int], Standing] = {}
+        self.one_to_one: dict[int, Standing] = {}
+        self.one_to_one_inside: dict[int, Standing] = {}
+        self.standing: list[Standing] = []
+        for mapping in translating.mappings:
+            outside = own.get(mapping.outside) if isinstance(mapping.outside, str) else mapping.outside
+            if outside is not None:
+                self._add(Standing(mapping, outside))
+        self.rules: list[tuple[Rule, Span]] = []
+        for rule in translating.rules:
+            span = rule.span
+            if rule.port is not None:
+                address = own.get(rule.port)
+                span = None if address is None else (address, address)
+            if span is not None:
+                self.rules.append((rule, span))
+        self._spans = [(s.outside, s.outside) for s in self.standing] + [span for _, span in self.rules]
+
+    def _add(self, standing: Standing) -> None:
+        """Add a mapping unless its address, or service, has one already on either side."""
+        mapping = standing.mapping
+        if mapping.protocol is None:
+            if standing.outside in self.one_to_one or mapping.inside in self.one_to_one_inside:
+                return
+            self.one_to_one[standing.outside] = self.one_to_one_inside[mapping.inside] = standing
+        else:
+            outside = (mapping.protocol, standing.outside, mapping.outside_number)
+            inside = (mapping.protocol, mapping.inside, mapping.inside_number)
+            if outside in self.published or inside in self.published_inside:
+                return
+            self.published[outside] = self.published_inside[inside] = standing
+        self.standing.append(standing)
+
+    def covers(self, address: int) -> bool:
+        """Whether it is an address that the node translates to."""
+        return any(first <= address <= last for first, last in self._spans)
+
+
+def translating_of(configuration: Configuration, instance: str | None) -> Translating | None:
+    """Compile the translations of one network instance; None where there are none."""
+    own = folded(instance)
+    published = [
+        _service(item) for item in configuration.all(Published) if folded(item.statement.instance) == own
+    ]
+    one_to_one = [
+        Mapped(None, number_of(s.inside), 0, _outer(s.outside), 0, item.where, s.text())
+        for item in configuration.all(OneToOne)
+        if folded((s := item.statement).instance) == own
+    ]
+    rules = tuple(_rules(configuration, own))
+    if not (published or one_to_one or rules):
+        return None
+    return Translating((*published, *one_to_one), rules)
+
+
+def _service(item: Item[Published]) -> Mapped:
+    said, where = item.statement, item.where
+    inside, outside = said.inside, said.outside
+    assert not isinstance(inside.holder, str)  # the reader takes no port here
+    return Mapped(
+        said.protocol, number_of(inside.holder), inside.number, _outer(outside.holder), outside.number,
+        where, said.text(),
+    )  # fmt: skip
+
+
+def _outer(outside: Address | str) -> int | str:
+    return outside.lower() if isinstance(outside, str) else number_of(outside)
+
+
+def _rules(configuration: Configuration, instance: str | None) -> Iterator[Rule]:
+    pools: Mapping[str, AddressRange] = {
+        p.statement.name.lower(): _held(p.statement.addresses)
+        for p in configuration.all(Pool)
+        if folded(p.statement.instance) == instance
+    }
+    for item in configuration.all(Dynamic):
+        said = item.statement
+        if folded(said.instance) != instance:
+            continue
+        who = _who(configuration, said.who, instance)
+        where = said.where.lower()
+        held = pools.get(where)
+        if who is None:
+            continue
+        first = FIRST_NUMBER if said.first is None else said.first
+        last = LAST_NUMBER if said.last is None else said.last
+        yield Rule(
+            who,
+            (number_of(held.first), number_of(held.last)) if held else None,
+            None if held else where,
+            said.shared,
+            (first, last),
+            item.where,
+            said.text(),
+        )
+
+
+def _held(addresses: AddressRange | Prefix) -> AddressRange:
+    return addresses if isinstance(addresses, AddressRange) else usable(addresses)
+
+
+def _who(
+    configuration: Configuration, who: Prefix | str, instance: str | None
+) -> tuple[tuple[bool, int, int], ...] | None:
+    """Return the lines of a list, each with whether it permits; None where there is no such list."""
+    if not isinstance(who, str):
+        return ((True, number_of(who.network_address), who.prefixlen),)
+    block = next(
+        (
+            b
+            for b in configuration.blocks(LIST)
+            if b.name.lower() == who.lower() and folded(b.instance) == instance
+        ),
+        None,
+    )
+    if block is None:
+        return None
+    return tuple(
+        (e.statement.permit, number_of(e.statement.prefix.network_address), e.statement.prefix.prefixlen)
+        for e in configuration.all(Entry, Block(block.kind, block.name, block.instance))
+    )
