@@ -229,9 +229,7 @@ def test_frames_go_where_tags_let_them(ports: list[str], first: set[int], second
             if name != sender and vlans.get(end[0]) is not None and carrying(end).tag_of(vlans[end[0]]) == 0
         }  # fmt: skip
         number = network.wiring.device[sender]
-        found = {
-            network.name(r.node) for r in network.reached(network.devices[number].ports[0])
-        }
+        found = {network.name(r.node) for r in network.reached(network.devices[number].ports[0])}
         assert found == wanted
 
 

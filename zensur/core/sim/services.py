@@ -108,9 +108,11 @@ def _opened(
             return _nowhere(checking, sender)
         first = first or result
         if result.outcome is Outcome.REPLY:
-            node = network.nodes[result.request.node if result.request else sender]
-            box, said = network.wiring.names[node.device], f"{wanted[0]} {wanted[1]}"
-            if wanted not in node.serving.services:
+            assert result.request is not None  # what was answered was asked
+            node, arrived = network.nodes[result.request.node], result.request.arrived
+            there = (arrived.protocol, arrived.destination_number)
+            box, said = network.wiring.names[node.device], f"{there[0]} {there[1]}"
+            if there not in node.serving.services:
                 return Checked(asked, Answer.REFUSED, result, addresses, f"{box} has no service {said}")
             fits = seen_as_wanted(network, checking.model, asked, result)
             return Checked(asked, Answer.ANSWER, result, addresses, f"{box} answers {said}", fits)
@@ -173,9 +175,10 @@ def _ask(checking: _Checking, asker: int, server: int, name: str, left: int) -> 
     if walk.outcome is not Outcome.REPLY:
         detail = f"{who} asks {written(server)} for {name}: {ending(network, walk)}"
         return Checked(asked, _OUTCOMES[walk.outcome], walk, (), detail)
-    node = network.nodes[walk.request.node if walk.request else asker]
+    assert walk.request is not None  # what was answered was asked
+    node = network.nodes[walk.request.node]
     serving = node.serving
-    if DNS_PORT not in serving.services or serving.names is None:
+    if walk.request.arrived.destination_number != DNS_PORT[1] or serving.names is None:
         return Checked(asked, Answer.REFUSED, walk, (), f"{node.name} answers no names")
     if name in serving.names:
         return Checked(asked, Answer.ANSWER, walk, serving.names[name], f"{node.name} knows {name}")
