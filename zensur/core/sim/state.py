@@ -88,8 +88,8 @@ def _routes(network: Network, node: Node) -> list[dict[str, Any]]:
     for route in active:
         winner = best.setdefault((route.network, route.length), route)
         rows.append(_active(route, winner))
-    known = {id(r.static) for r in active if r.static is not None}
-    rows += [_inactive(network, node, static) for static in node.statics if id(static) not in known]
+    known = {r.static for r in active}
+    rows += [_inactive(network, node, static) for static in node.statics if static not in known]
     return rows
 
 

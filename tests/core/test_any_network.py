@@ -1,0 +1,113 @@
+"""Whatever the sheets say: nothing raises, and what is told of every ping holds together."""
+
+from itertools import pairwise
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.core.networks import HOSTS, LAB, NETWORKS, SIXES
+from zensur.core.lab import ExpectedPing, ExpectedService, Outcome
+from zensur.core.sheet import STATEMENTS, read_sheet
+from zensur.core.sim import Network, Reason, Runs, Wiring, journey, row, state
+from zensur.core.sim.packets import TTL
+
+WIRING = Wiring(LAB)
+SENDERS = list(LAB.devices)
+ASKED = st.lists(
+    st.tuples(
+        st.sampled_from(SENDERS),
+        st.sampled_from([*SENDERS, *HOSTS, *SIXES])
+        | st.sampled_from(["tcp r1:1", "udp a.example:2", "tcp h2:3"]),
+        st.sampled_from([None, None, None, "p1", "lo0"]),
+    ),
+    min_size=1,
+    max_size=8,
+)
+
+
+def configurations(sheets):
+    return {name: read_sheet(text, name).configuration for name, text in sheets.items()}
+
+
+def expected(asked):
+    found = {}
+    for n, (sender, to, source) in enumerate(asked):
+        if " " in to:
+            found[str(n)] = ExpectedService(str(n), sender, "answer", source, open=to)
+        else:
+            found[str(n)] = ExpectedPing(str(n), sender, "reply", source, to=to, out="p1")
+    return found
+
+
+@settings(
+    max_examples=250, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
+@given(NETWORKS, ASKED)
+def test_what_is_told_holds_together(sheets, asked) -> None:
+    network = Network.of_lab(LAB, configurations(sheets), WIRING)
+    runs = Runs(network, network, expected(asked))
+    state(network, runs)
+    for ran in runs.values():
+        row(network, ran)
+        result = ran.result
+        legs = journey(network, result)
+        for way in ("there", "back", "error"):
+            own = [leg for leg in legs if leg.way == way]
+            assert len(own) <= TTL + 1
+            for one, two in pairwise(own):
+                assert one.arrives is not None
+                assert (one.arrives.device, one.arrives.port) == (two.device, two.enters)
+        if result.outcome is Outcome.REPLY:
+            assert result.reason is None
+            assert result.request is not None
+            assert result.request.reason is None
+            if result.answer is not None:
+                assert result.answer.reason is None
+                assert result.answer.node == result.sender
+                assert result.answer.arrived.source == result.destination
+        else:
+            assert result.reason is not None
+            assert result.by is not None  # every end names its place
+            if legs and result.outcome is Outcome.TIMEOUT:
+                assert any(leg.ended for leg in legs)
+                ended = next(leg for leg in legs if leg.ended)
+                assert ended.said.startswith(f"{ended.device} drops it: ")
+        if result.reason is Reason.TTL:
+            assert result.request is not None
+            assert result.answer is None or len(result.answer.steps) <= TTL + 1
+
+
+@settings(
+    max_examples=120, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
+@given(NETWORKS, NETWORKS, st.sampled_from(SENDERS), ASKED)
+def test_compiling_one_device_again_is_compiling_all(sheets, others, changed, asked) -> None:
+    before = configurations(sheets)
+    network = Network.of_lab(LAB, before, WIRING)
+    listed = expected(asked)
+    list(Runs(network, network, listed).values())  # so that there is something to take over
+    after = before | {changed: read_sheet(others[changed], changed).configuration}
+    again, whole = network.with_device(changed, after[changed]), Network.of_lab(LAB, after, WIRING)
+    one, two = Runs(again, again, listed), Runs(whole, whole, listed)
+    assert [row(again, r) for r in one.values()] == [row(whole, r) for r in two.values()]
+    assert state(again, one) == state(whole, two)
+
+
+def test_every_statement_is_drawn() -> None:
+    """The sheets drawn above hold every statement that the language has."""
+    found: set[type] = set()
+
+    @settings(
+        max_examples=400,
+        deadline=None,
+        database=None,
+        derandomize=True,
+        suppress_health_check=list(HealthCheck),
+    )
+    @given(NETWORKS)
+    def look(sheets) -> None:
+        for configuration in configurations(sheets).values():
+            found.update(type(item.statement) for item in configuration.items)
+
+    look()
+    assert set(STATEMENTS) <= found, set(STATEMENTS) - found
