@@ -87,7 +87,7 @@ class Rules:
                 span = None if address is None else (address, address)
             if span is not None:
                 self.rules.append((rule, span))
-        self._spans = [(s.outside, s.outside) for s in self.standing] + [span for _, span in self.rules]
+        self.spans = [(s.outside, s.outside) for s in self.standing] + [span for _, span in self.rules]
 
     def _add(self, standing: Standing) -> None:
         """Add a mapping unless its address, or service, has one already on either side."""
@@ -106,7 +106,7 @@ class Rules:
 
     def covers(self, address: int) -> bool:
         """Whether it is an address that the node translates to."""
-        return any(first <= address <= last for first, last in self._spans)
+        return any(first <= address <= last for first, last in self.spans)
 
 
 def translating_of(configuration: Configuration, instance: str | None) -> Translating | None:

@@ -72,7 +72,7 @@ class Table:
             if flow.turned == ("source" if back else "destination"):
                 to = flow.first.answered() if back else flow.after
                 return _rewritten(flow, packet, _to(packet, to.destination, to.destination_number))
-            return ALONE
+            return ALONE if back or flow.turned else self._unasked(enters, packet)
         if not _begins(packet) or not enters.external:
             return ALONE
         said, destination, number, kind = self._behind(packet)
@@ -83,9 +83,13 @@ class Table:
                 self._record(flow)
                 return _rewritten(flow, packet, flow.after)
             return ALONE
-        if self.rules.covers(packet.destination) and packet.destination not in self.network.own(self.node):
-            return Reason.NO_SESSION, None
-        return ALONE
+        return self._unasked(enters, packet)
+
+    def _unasked(self, enters: IpPort, packet: Packet) -> Rewriting:
+        """Drop what comes from outside to an address that is translated to, and that no session or mapping fits."""
+        own = packet.destination in self.network.own(self.node)
+        drops = enters.external and not own and self.rules.covers(packet.destination)
+        return (Reason.NO_SESSION, None) if drops else ALONE
 
     def outward(
         self, enters: IpPort | None, leaves: IpPort | None, packet: Packet, came: Packet

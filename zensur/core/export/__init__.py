@@ -1,0 +1,5 @@
+"""Ways out of a compiled network: a script that builds it out of Linux namespaces, and its packets as a file."""
+
+from .namespaces import namespaces_script
+
+__all__ = ["namespaces_script"]
