@@ -6,11 +6,11 @@ BIN := .venv/bin
 SECONDS ?= 60
 NPM := npm --prefix web --no-audit --no-fund --loglevel=error
 CHROMIUM := /usr/bin/chromium
-IP := $(firstword $(wildcard /usr/bin/ip /usr/sbin/ip /sbin/ip) /usr/bin/ip)
+NETWORK := /usr/sbin/nft /usr/bin/tshark
 PAGE := zensur/server/page/index.html
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null)
 
-.PHONY: help demo test build setup lint pytest types screenshots bench fuzz clean
+.PHONY: help demo test build setup lint pytest types screenshots bench kernel fuzz clean
 .DEFAULT_GOAL := help
 
 help:  ## show this
@@ -19,7 +19,7 @@ help:  ## show this
 demo: setup build  ## set everything up and start the application with demo data
 	@$(BIN)/zensur demo
 
-test: setup build $(CHROMIUM) $(IP) lint pytest  ## set everything up and pass all checks and tests
+test: setup build $(CHROMIUM) $(NETWORK) lint pytest  ## set everything up and pass all checks and tests
 
 setup: .stamps/python .stamps/web
 
@@ -36,7 +36,7 @@ lint: setup  ## ruff, mypy, import-linter, generated files, tsc, eslint, prettie
 	@echo "== tsc, eslint, prettier"
 	@$(NPM) run --silent lint
 
-pytest: setup build $(CHROMIUM) $(IP)
+pytest: setup build $(CHROMIUM) $(NETWORK)
 	@echo "== pytest"
 	@$(BIN)/pytest
 
@@ -49,6 +49,9 @@ screenshots: setup build $(CHROMIUM)  ## take the pictures of docs/screenshots a
 
 bench: setup  ## print figures of speed
 	@$(BIN)/python -m bench
+
+kernel: setup $(NETWORK)  ## compare with the Linux kernel: N=40 random networks of each family
+	@KERNEL_LABS=$(or $(N),40) $(BIN)/pytest tests/kernel
 
 fuzz: setup  ## feed the readers of sheets and labs with made-up input, SECONDS=60 each
 	@$(BIN)/pip install --quiet --disable-pip-version-check -e '.[fuzz]'
@@ -81,6 +84,6 @@ $(CHROMIUM):
 	@test "$$(id -u)" = 0 || { echo "Chromium is missing: sudo apt-get install chromium"; exit 1; }
 	@apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
 
-$(IP):  # for tests/kernel, which is skipped where it cannot run
-	@echo "== iproute2 from Debian's packages"
-	@test "$$(id -u)" != 0 || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq iproute2 >/dev/null; }
+$(NETWORK):  # for tests/kernel and of captures, which are skipped where they cannot run
+	@echo "== iproute2, nftables and tshark from Debian's packages"
+	@test "$$(id -u)" != 0 || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq iproute2 nftables tshark >/dev/null; }

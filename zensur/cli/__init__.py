@@ -3,6 +3,7 @@
 import click
 
 from .check import check, new
+from .export import export
 from .hand_out import hand_out
 from .mark import mark
 from .ping import ping
@@ -17,5 +18,5 @@ def main() -> None:
     """Zensur marks the configurations of networking labs, and finds the mistakes behind lost marks."""
 
 
-for _verb in (check, convert, demo, hand_out, mark, new, ping, read, serve, show_state):
+for _verb in (check, convert, demo, export, hand_out, mark, new, ping, read, serve, show_state):
     main.add_command(_verb)

@@ -64,6 +64,14 @@ def write_text(path: Path, text: str) -> None:
         unusable(f"{path} cannot be written: {error.strerror}.")
 
 
+def write_bytes(path: Path, content: bytes) -> None:
+    """Write a file."""
+    try:
+        path.write_bytes(content)
+    except OSError as error:
+        unusable(f"{path} cannot be written: {error.strerror}.")
+
+
 def load_lab(path: Path, stage: str | None = None, values: Mapping[str, int] | None = None) -> Lab:
     """Read a lab file: one of its stages, the last one where none is named, with values of its variables."""
     found = read_lab(read_text(path), values)

@@ -1,40 +1,24 @@
 """``zensur ping``: pings on the model answer, or on sheets."""
 
-import json
 from pathlib import Path
+from typing import Any
 
 import click
 from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
-from ..core.lab import ExpectedPing, Kind, Lab, Outcome
-from ..core.sim import Network, all_pairs, rows, target
-from .inputs import (
-    FILE,
-    FOLDER,
-    load_lab,
-    load_sheets,
-    of_stage,
-    print_json,
-    print_table,
-    unusable,
-    values_of,
-)
+from ..core.lab import ExpectedPing, Lab, Outcome
+from ..core.sim import Network, Runs, all_pairs, rows, rows_of
+from .asking import load_network, named_pings, of_network, of_pings
+from .inputs import FILE, print_json, print_table, unusable
 
 
 @click.command(epilog="Example: zensur ping two-banks.lab.yaml --sheets paper/ --from ana --to quay:lo0")
 @click.argument("lab", type=FILE)
-@click.option("--sheets", type=FOLDER, help="A folder of sheets, laid over what is given.")
-@click.option("--from", "senders", multiple=True, metavar="X", help="A device that pings; goes with --to.")
-@click.option("--to", "targets", multiple=True, metavar="Y", help="A device, DEVICE:PORT or address.")
-@click.option(
-    "--source", "sources", multiple=True, metavar="P", help="The source port, for each --from in turn."
-)
-@click.option("--pairs", type=FILE, help="JSON: a list of {from, to, source}.")
+@of_pings
 @click.option("--all-pairs", "everything", is_flag=True, help="Every device to every address.")
-@of_stage
-@click.option("--learner", help="Whose values of --values are meant.")
+@of_network
 @click.option("--fresh", is_flag=True, help="A fresh translation table for each ping.")
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON document.")
 def ping(
@@ -53,25 +37,24 @@ def ping(
 ) -> None:
     """Ping on LAB: its own pings and service checks, those named, those of a file, or all there are.
 
-    Without --sheets on the model answer. Nothing is translated yet, so --fresh changes nothing yet.
+    Without --sheets on the model answer. They are run in their order with one translation table; with --fresh
+    each begins with an empty one, as every ping of --all-pairs does.
     """
-    loaded = load_lab(lab, stage, values_of(values, learner))
-    model = Network.of_lab(loaded, loaded.model)
-    network = Network.of_lab(loaded, load_sheets(sheets, loaded)) if sheets else model
-    if not loaded.answered:  # a learner's edition: its own sheets are all there is to say where devices are
-        model = network
+    loaded = load_network(lab, sheets, stage, values, learner)
     if everything:
-        _all_pairs(loaded, network, model, senders, as_json)
+        _all_pairs(loaded.lab, loaded.network, loaded.model, senders, as_json)
         return
-    asked = _asked(loaded, model, senders, targets, sources, pairs)
+    asked = named_pings(loaded, senders, targets, sources, pairs)
     listed = asked is None
-    found = rows(network, model, loaded.pings if asked is None else asked, listed)
-    checked = rows(network, model, loaded.services) if listed else []
+    runs = Runs(loaded.network, loaded.model, loaded.lab.expected if asked is None else asked, fresh)
+    found = rows_of(loaded.network, runs, listed)
     if as_json:
-        print_json({"lab": loaded.id, "pings": found, "services": checked})
+        pings = {key: row for key, row in found.items() if not key.startswith("check:")}
+        checks = [row for key, row in found.items() if key not in pings]
+        print_json({"lab": loaded.lab.id, "pings": list(pings.values()), "services": checks})
     else:
-        _print([*found, *checked])
-    raise SystemExit(1 if any(row["as_expected"] is False for row in (*found, *checked)) else 0)
+        _print(list(found.values()))
+    raise SystemExit(1 if any(row["as_expected"] is False for row in found.values()) else 0)
 
 
 def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...], as_json: bool) -> None:
@@ -84,7 +67,7 @@ def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...
         if name.lower() not in (s.lower() for s in matrix.sources):
             unusable(f"{name} cannot ping; there are {', '.join(matrix.sources)}.")
     pings = [ExpectedPing(a, name, "reply", to=a) for name in named for a in matrix.addresses]
-    found = rows(network, model, pings, listed=False)
+    found = rows(network, model, pings, listed=False, fresh=True)
     if as_json:
         outcomes = [[o.value for o in row] for row in matrix.outcomes]
         print_json(
@@ -113,44 +96,7 @@ def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...
         _print(found)
 
 
-def _asked(
-    lab: Lab,
-    model: Network,
-    senders: tuple[str, ...],
-    targets: tuple[str, ...],
-    sources: tuple[str, ...],
-    pairs: Path | None,
-) -> list[ExpectedPing] | None:
-    """Return the pings named on the command line; None where the lab's own are meant."""
-    if len(senders) != len(targets):
-        unusable("Each --from needs its --to.")
-    if len(sources) > len(senders):
-        unusable("There are more --source than --from.")
-    named: list[tuple[str, str, str | None]] = [
-        (s, t, sources[n] if n < len(sources) else None)
-        for n, (s, t) in enumerate(zip(senders, targets, strict=True))
-    ]
-    if pairs is not None:
-        named += _pairs(pairs)
-    if not named and pairs is None:
-        return None
-    for sender, to, _ in named:
-        device = lab.device(sender)
-        if device is None or (device.kind is Kind.SWITCH and target(model, model, sender) is None):
-            unusable(f"{sender} cannot ping; there are {', '.join(lab.devices)}.")
-        if target(model, model, to) is None:
-            unusable(f"{to} is no address, and no device or port that has one in the model answer.")
-    return [ExpectedPing(str(n), s, "reply", source, to=t) for n, (s, t, source) in enumerate(named, 1)]
-
-
-def _pairs(path: Path) -> list[tuple[str, str, str | None]]:
-    try:
-        return [(p["from"], p["to"], p.get("source")) for p in json.loads(path.read_text("utf-8"))]
-    except (ValueError, KeyError, TypeError, AttributeError):
-        unusable(f'{path}: a list such as [{{"from": "ana", "to": "10.64.8.1"}}] is wanted.')
-
-
-def _print(found: list[dict[str, object]]) -> None:
+def _print(found: list[dict[str, Any]]) -> None:
     table = Table(box=None, pad_edge=False, header_style="bold")
     for title in ("from", "to", "address", "outcome", "as expected", "where and why"):
         table.add_column(title)

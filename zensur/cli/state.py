@@ -6,26 +6,15 @@ from typing import Any
 import click
 from rich.table import Table
 
-from ..core.sim import Network, Runs, state
-from .inputs import (
-    FILE,
-    FOLDER,
-    load_lab,
-    load_sheets,
-    of_stage,
-    print_json,
-    print_table,
-    unusable,
-    values_of,
-)
+from ..core.sim import Runs, state
+from .asking import load_network, of_network
+from .inputs import FILE, print_json, print_table, unusable
 
 
 @click.command("state", epilog="Example: zensur state two-banks.lab.yaml --device weir")
 @click.argument("lab", type=FILE)
-@click.option("--sheets", type=FOLDER, help="A folder of sheets, laid over what is given.")
 @click.option("--device", metavar="D", help="Only this device.")
-@of_stage
-@click.option("--learner", help="Whose values of --values are meant.")
+@of_network
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON document.")
 def show_state(
     lab: Path,
@@ -36,19 +25,16 @@ def show_state(
     learner: str | None,
     as_json: bool,
 ) -> None:
-    """Show ports, routes, neighbours and names of the devices of LAB.
+    """Show ports, routes, neighbours, translations, leases and names of the devices of LAB.
 
-    Without --sheets on the model answer. Neighbours are those that the lab's own pings have to find.
+    Without --sheets on the model answer. Neighbours and translations are those of the lab's own pings.
     """
-    loaded = load_lab(lab, stage, values_of(values, learner))
-    configurations = load_sheets(sheets, loaded) if sheets else loaded.model
-    network = Network.of_lab(loaded, configurations)
-    model = Network.of_lab(loaded, loaded.model) if loaded.answered else network
-    found = state(network, Runs(network, model, loaded.expected))
+    loaded = load_network(lab, sheets, stage, values, learner)
+    found = state(loaded.network, Runs(loaded.network, loaded.model, loaded.lab.expected))
     if device is not None:
-        own = loaded.device(device)
+        own = loaded.lab.device(device)
         if own is None:
-            unusable(f"There is no device {device}; there are {', '.join(loaded.devices)}.")
+            unusable(f"There is no device {device}; there are {', '.join(loaded.lab.devices)}.")
         found = {own.name: found[own.name]}
     if as_json:
         print_json({"devices": found})
@@ -58,6 +44,16 @@ def show_state(
         _table("port", ("state", "addresses", "far end"), [_port(p) for p in known["ports"]])
         _table("route", ("origin", "preference", "way", "active"), [_route(r) for r in known["routes"]])
         _table("neighbour", ("port", "answers"), [_neighbour(n) for n in known["neighbours"]])
+        translations = [_translation(t) for t in known["translations"]]
+        _table("internal", ("external", "kind", "protocol", "other end"), translations)
+        _table(
+            "lease", ("given to", "from"), [(e["address"], e["client"], e["pool"]) for e in known["leases"]]
+        )
+        _table(
+            "leased",
+            ("address", "given by"),
+            [(e["port"], e["address"], e["server"]) for e in known["leased"]],
+        )
         _table("name", ("address",), [(n["name"], n["address"]) for n in known["names"]])
         click.echo()
 
@@ -91,6 +87,11 @@ def _route(route: dict[str, Any]) -> tuple[str, ...]:
         way,
         "yes" if route["active"] else f"no: {route['why']}",
     )
+
+
+def _translation(row: dict[str, Any]) -> tuple[str, ...]:
+    kind = f"{row['kind']}, standing" if row["standing"] else row["kind"]
+    return row["internal"], row["external"], kind, row["protocol"] or "any", row["remote"] or ""
 
 
 def _neighbour(neighbour: dict[str, Any]) -> tuple[str, ...]:

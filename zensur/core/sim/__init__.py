@@ -9,7 +9,7 @@ To follow a packet, read :mod:`ping`, then :mod:`packets`, :mod:`fabric` (what a
 from .decisions import Decision, Verb
 from .domains import Domain, domains
 from .ending import ending
-from .expectations import AnyRun, Run, Runs, row, rows, run, run_any
+from .expectations import AnyRun, Run, Runs, row, rows, rows_of, run, run_any
 from .journey import Leg, Rewritten, SheetLine, SwitchPassed, journey, neighbours_to_find
 from .network import Network
 from .numbers import written
@@ -53,6 +53,7 @@ __all__ = [
     "ping",
     "row",
     "rows",
+    "rows_of",
     "run",
     "run_any",
     "state",

@@ -164,13 +164,14 @@ def _address(ran: AnyRun) -> str | None:
     return written(ran.result.destination) if ran.result.destination else None
 
 
+def rows_of(network: Network, runs: Runs, listed: bool = True) -> dict[str, dict[str, object]]:
+    """Return the rows of a run by their ids; ``listed`` says whether the lab expects something."""
+    return {ident: row(network, ran if listed else replace(ran, listed=False)) for ident, ran in runs.items()}
+
+
 def rows(
-    network: Network,
-    model: Network,
-    asked: Sequence[Expected],
-    listed: bool = True,
-    fresh: bool = False,
+    network: Network, model: Network, asked: Sequence[Expected], listed: bool = True, fresh: bool = False
 ) -> list[dict[str, object]]:
-    """Run pings or checks in their order and return their rows; ``listed`` says whether the lab expects something."""
+    """Run pings or checks in their order and return their rows."""
     runs = Runs(network, model, {str(n): one for n, one in enumerate(asked)}, fresh)
-    return [row(network, ran if listed else replace(ran, listed=False)) for ran in runs.values()]
+    return list(rows_of(network, runs, listed).values())

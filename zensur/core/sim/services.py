@@ -1,7 +1,7 @@
 """Service checks: a service opened, or a name looked up (RFC 1035), by the same walk as a ping."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 from ..lab import Answer, ExpectedService, Outcome
 from .ending import ending
@@ -23,8 +23,22 @@ _OUTCOMES = {
 
 
 @dataclass(frozen=True, slots=True)
+class Walk:
+    """A packet to a service and its answer.
+
+    ``asked_name`` is the name that is looked up by it, and ``told`` the addresses that the answer holds;
+    ``refused`` says that nothing listens there.
+    """
+
+    result: Ping
+    asked_name: str | None = None
+    told: tuple[int, ...] = ()
+    refused: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Checked:
-    """A service check with what came of it. ``result`` is the last walk that was made.
+    """A service check with what came of it. ``result`` is the last walk that was made, ``walks`` are all of them.
 
     ``addresses`` are those of the name, where one was looked up.
     """
@@ -36,6 +50,7 @@ class Checked:
     detail: str = ""
     seen_as_fits: bool = True
     listed: bool = True
+    walks: tuple[Walk, ...] = ()
 
     @property
     def outcome_fits(self) -> bool:
@@ -56,12 +71,13 @@ class Checked:
 
 @dataclass(frozen=True, slots=True)
 class _Checking:
-    """A check under way on a network, with the tables of the run."""
+    """A check under way on a network, with the tables of the run, and the walks made so far."""
 
     network: Network
     model: Network
     asked: ExpectedService
     sessions: Sessions | None
+    walks: list[Walk] = field(default_factory=list)
 
 
 def check_service(
@@ -69,6 +85,11 @@ def check_service(
 ) -> Checked:
     """Run one service check; a device as target is resolved against the model answer."""
     checking = _Checking(network, model, asked, sessions)
+    return replace(_checked(checking), walks=tuple(checking.walks))
+
+
+def _checked(checking: _Checking) -> Checked:
+    network, model, asked = checking.network, checking.model, checking.asked
     sender = sender_of(network, asked)
     if sender is None:
         return _nowhere(checking, network.wiring.device[asked.sender.partition("/")[0].lower()])
@@ -107,12 +128,14 @@ def _opened(
         if result is None:
             return _nowhere(checking, sender)
         first = first or result
+        checking.walks.append(Walk(result))
         if result.outcome is Outcome.REPLY:
             assert result.request is not None  # what was answered was asked
             node, arrived = network.nodes[result.request.node], result.request.arrived
             there = (arrived.protocol, arrived.destination_number)
             box, said = network.wiring.names[node.device], f"{there[0]} {there[1]}"
             if there not in node.serving.services:
+                checking.walks[-1] = Walk(result, refused=True)
                 return Checked(asked, Answer.REFUSED, result, addresses, f"{box} has no service {said}")
             fits = seen_as_wanted(network, checking.model, asked, result)
             return Checked(asked, Answer.ANSWER, result, addresses, f"{box} answers {said}", fits)
@@ -172,6 +195,7 @@ def _ask(checking: _Checking, asker: int, server: int, name: str, left: int) -> 
     network, asked = checking.network, checking.asked
     walk = ping(network, asker, server, sessions=checking.sessions, to=DNS_PORT)
     who = network.name(asker)
+    checking.walks.append(Walk(walk, name))
     if walk.outcome is not Outcome.REPLY:
         detail = f"{who} asks {written(server)} for {name}: {ending(network, walk)}"
         return Checked(asked, _OUTCOMES[walk.outcome], walk, (), detail)
@@ -179,9 +203,14 @@ def _ask(checking: _Checking, asker: int, server: int, name: str, left: int) -> 
     node = network.nodes[walk.request.node]
     serving = node.serving
     if walk.request.arrived.destination_number != DNS_PORT[1] or serving.names is None:
+        checking.walks[-1] = Walk(walk, name, refused=True)
         return Checked(asked, Answer.REFUSED, walk, (), f"{node.name} answers no names")
     if name in serving.names:
+        checking.walks[-1] = Walk(walk, name, serving.names[name])
         return Checked(asked, Answer.ANSWER, walk, serving.names[name], f"{node.name} knows {name}")
     if serving.ask is None or left <= 1:
         return Checked(asked, Answer.NO_NAME, walk, (), f"{node.name} has no record of {name}")
-    return _ask(checking, node.number, serving.ask, name, left - 1)
+    at = len(checking.walks) - 1
+    found = _ask(checking, node.number, serving.ask, name, left - 1)
+    checking.walks[at] = Walk(walk, name, found.addresses)  # the server answers what it was told
+    return found

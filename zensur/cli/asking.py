@@ -1,0 +1,108 @@
+"""Who pings whom on the command line, and on which network."""
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+import click
+
+from ..core.lab import Expected, ExpectedPing, Kind, Lab
+from ..core.sim import Network, target
+from ..core.sim.numbers import is_link_local
+from .inputs import FILE, FOLDER, Verb, load_lab, load_sheets, of_stage, unusable, values_of
+
+
+def of_network(verb: Verb) -> Verb:
+    """Add the options that choose the network: sheets, a stage, the values of a learner."""
+    with_learner = click.option("--learner", help="Whose values of --values are meant.")(of_stage(verb))
+    return click.option("--sheets", type=FOLDER, help="A folder of sheets, laid over what is given.")(
+        with_learner
+    )
+
+
+def of_pings(verb: Verb) -> Verb:
+    """Add the options that name pings."""
+    for option in (
+        click.option("--pairs", type=FILE, help="JSON: a list of {from, to, source}."),
+        click.option(
+            "--source",
+            "sources",
+            multiple=True,
+            metavar="P",
+            help="The source port, for each --from in turn.",
+        ),
+        click.option("--to", "targets", multiple=True, metavar="Y", help="A device, DEVICE:PORT or address."),
+        click.option(
+            "--from", "senders", multiple=True, metavar="X", help="A device that pings; goes with --to."
+        ),
+    ):
+        verb = option(verb)
+    return verb
+
+
+@dataclass(frozen=True, slots=True)
+class Loaded:
+    """A lab, the network asked for, and that of the model answer."""
+
+    lab: Lab
+    network: Network
+    model: Network
+
+
+def load_network(
+    lab: Path, sheets: Path | None, stage: str | None, values: Path | None, learner: str | None
+) -> Loaded:
+    """Compile the model answer, and the sheets where some are named.
+
+    A learner's edition has no model answer: its own sheets are all there is to say where devices are.
+    """
+    loaded = load_lab(lab, stage, values_of(values, learner))
+    model = Network.of_lab(loaded, loaded.model)
+    network = Network.of_lab(loaded, load_sheets(sheets, loaded)) if sheets else model
+    return Loaded(loaded, network, model if loaded.answered else network)
+
+
+def named_pings(
+    loaded: Loaded,
+    senders: tuple[str, ...],
+    targets: tuple[str, ...],
+    sources: tuple[str, ...],
+    pairs: Path | None,
+) -> Mapping[str, Expected] | None:
+    """Return the pings named on the command line, by number; None where the lab's own are meant."""
+    if len(senders) != len(targets):
+        unusable("Each --from needs its --to.")
+    if len(sources) > len(senders):
+        unusable("There are more --source than --from.")
+    named: list[tuple[str, str, str | None]] = [
+        (s, t, sources[n] if n < len(sources) else None)
+        for n, (s, t) in enumerate(zip(senders, targets, strict=True))
+    ]
+    if pairs is not None:
+        named += _pairs(pairs)
+    if not named and pairs is None:
+        return None
+    return {str(n): _named(loaded, n, *one) for n, one in enumerate(named, 1)}
+
+
+def _named(loaded: Loaded, number: int, sender: str, to: str, source: str | None) -> ExpectedPing:
+    lab, network, model = loaded.lab, loaded.network, loaded.model
+    device = lab.device(sender.partition("/")[0])
+    missing = device is None or (network.find_node(sender) is None and model.find_node(sender) is None)
+    if missing or (device and device.kind is Kind.SWITCH and target(model, model, sender) is None):
+        unusable(f"{sender} cannot ping; there are {', '.join(lab.devices)}.")
+    address = target(model, model, to)
+    if address is None:
+        unusable(f"{to} is no address, and no device or port that has one in the model answer.")
+    scoped = is_link_local(address)
+    return ExpectedPing(
+        str(number), sender, "reply", None if scoped else source, to=to, out=source if scoped else None
+    )
+
+
+def _pairs(path: Path) -> list[tuple[str, str, str | None]]:
+    try:
+        return [(p["from"], p["to"], p.get("source")) for p in json.loads(path.read_text("utf-8"))]
+    except (ValueError, KeyError, TypeError, AttributeError):
+        unusable(f'{path}: a list such as [{{"from": "ana", "to": "10.64.8.1"}}] is wanted.')

@@ -1,0 +1,69 @@
+"""``zensur export``: a lab as a real network, and its packets as a file."""
+
+from pathlib import Path
+
+import click
+
+from ..core.export import capture, namespaces_script
+from ..core.lab import ExpectedPing
+from ..core.sim import Runs, target, written
+from .asking import Loaded, load_network, named_pings, of_network, of_pings
+from .inputs import FILE, OUTPUT, unusable, write_bytes
+
+
+@click.command(epilog="Example: zensur export two-banks.lab.yaml --as linux-namespaces -o two-banks.sh")
+@click.argument("lab", type=FILE)
+@click.option(
+    "--as",
+    "form",
+    type=click.Choice(["linux-namespaces", "pcapng"]),
+    required=True,
+    help="A script that builds it on a Linux machine, or the packets of its pings.",
+)
+@click.option("-o", "--output", type=OUTPUT, required=True, help="The file to write.")
+@of_pings
+@of_network
+def export(
+    lab: Path,
+    form: str,
+    output: Path,
+    sheets: Path | None,
+    senders: tuple[str, ...],
+    targets: tuple[str, ...],
+    sources: tuple[str, ...],
+    pairs: Path | None,
+    stage: str | None,
+    values: Path | None,
+    learner: str | None,
+) -> None:
+    """Write LAB in another form: with its own pings and checks, or those named.
+
+    Without --sheets the model answer. Exits 1 where something had to be left out; the file says what.
+    """
+    loaded = load_network(lab, sheets, stage, values, learner)
+    asked = named_pings(loaded, senders, targets, sources, pairs)
+    runs = Runs(loaded.network, loaded.model, loaded.lab.expected if asked is None else asked)
+    if form == "pcapng":
+        if not len(runs):
+            unusable(f"{lab}: it has no pings; name one with --from and --to.")
+        write_bytes(output, capture(loaded.network, runs.values()))
+        click.echo(f"{output} is written: {len(runs)} sections, one for each ping or check.")
+        return
+    script = namespaces_script(loaded.network, _pings(loaded, runs))
+    write_bytes(output, script.encode())
+    left_out = "\n# Left out:\n" in script
+    click.echo(f"{output} is written{'; its first lines say what is left out' if left_out else ''}.")
+    raise SystemExit(1 if left_out else 0)
+
+
+def _pings(loaded: Loaded, runs: Runs) -> list[tuple[str, str]]:
+    """Return the pings that a command of the system can make: from a node to an address."""
+    return [
+        (asked.sender, written(address))
+        for asked in runs.asked.values()
+        if isinstance(asked, ExpectedPing)
+        and asked.source is None
+        and asked.out is None
+        and (address := target(loaded.network, loaded.model, asked.to, asked.family)) is not None
+        and loaded.network.find_node(asked.sender) is not None
+    ]
