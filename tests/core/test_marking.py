@@ -225,7 +225,7 @@ def _ways_of_lock(draw):
 )
 def test_a_route_is_judged_on_every_single_address(own, dest: str) -> None:
     judge = Marker(RING).judge
-    classes = judge.classes("lock", dest)
+    classes = judge.classes(judge.criterion("route", "lock", dest))
     number = judge.wiring.device["lock"]
     model = judge.model.network
     learner = model.with_device("lock", own.over(RING.blank["lock"]))

@@ -41,7 +41,13 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
         found.at.fail(f"A criterion has one of {', '.join(_KEYS)}.")
         return
     key, text, at = keys[0], found.get(keys[0]), found.value[keys[0]].at
-    for extra, owners in (("dest", ("route",)), ("form", ("route",)), ("each", tuple(_OF_ALL))):
+    for extra, owners in (
+        ("dest", ("route",)),
+        ("form", ("route",)),
+        ("family", ("gateway",)),
+        ("in", ("route", "gateway")),
+        ("each", tuple(_OF_ALL)),
+    ):
         if extra in found.value and key not in owners:
             found.value[extra].at.fail(f"{extra} goes with {' and '.join(owners)} only.")
     marks = found.get("each" if key in _OF_ALL else "marks", 1.0)
@@ -58,12 +64,17 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
         device = device_of(lab.devices, text, at)
         if device is None:
             return
+        instance = found.get("in", "")
         if key == "gateway":
-            if not lab.model[device.name].all(Gateway):
-                at.fail(f"The model answer gives {device.name} no gateway.")
-            yield Criterion(key, device.name, "", marks)
-        elif (dest := _dest(found, device, lab)) is not None:
-            yield Criterion(key, device.name, dest, marks, found.get("form"))
+            own = [g.statement for g in lab.model[device.name].all(Gateway)]
+            families = [g.address.version for g in own if (g.instance or "").lower() == instance.lower()]
+            family = int(found.get("family")) if "family" in found.value else min(families, default=4)
+            if family not in families:
+                of_family = f"IPv{family} gateway" if "family" in found.value else "gateway"
+                at.fail(f"The model answer gives {device.name} no {of_family}.")
+            yield Criterion(key, device.name, "6" if family == 6 else "", marks, None, instance)
+        elif (dest := _dest(found, device, lab, instance)) is not None:
+            yield Criterion(key, device.name, dest, marks, found.get("form"), instance)
 
 
 def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iterator[Criterion]:
@@ -83,7 +94,7 @@ def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iter
     yield Criterion(key, device.name, canonical, marks)
 
 
-def _dest(found: Found, device: Device, lab: Lab) -> str | None:
+def _dest(found: Found, device: Device, lab: Lab, instance: str) -> str | None:
     entry = found.value.get("dest")
     if entry is None:
         found.at.fail("A route criterion needs its dest, such as dest: 10.64.40.0/24 or dest: default.")
@@ -93,10 +104,8 @@ def _dest(found: Found, device: Device, lab: Lab) -> str | None:
     except BadValue as bad:
         entry.at.fail(str(bad))
         return None
-    if dest.version != 4:
-        entry.at.fail(f"{dest}: routes of IPv6 are not simulated yet.")
-        return None
-    if dest not in [r.statement.dest for r in lab.model[device.name].all(Route)]:
+    routes = [r.statement for r in lab.model[device.name].all(Route)]
+    if dest not in [r.dest for r in routes if (r.instance or "").lower() == instance.lower()]:
         entry.at.fail(f"The model answer of {device.name} has no route to {entry.value}.")
         return None
     return str(dest)

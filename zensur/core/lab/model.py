@@ -159,7 +159,8 @@ class ExpectedService(Expected):
 class Criterion:
     """One thing that earns marks: a key, the device, and what of it is compared.
 
-    ``form`` is the form that a route has to have (``via``, ``out``, ``both``, ``discard``, ``any``), None
+    ``operand`` of a gateway is 6 for the IPv6 one, else empty; ``instance`` is the network instance, empty for
+    the main one. ``form`` is the form that a route has to have (``via``, ``out``, ``both``, ``discard``, ``any``), None
     where only its effect counts.
     """
 
@@ -168,11 +169,17 @@ class Criterion:
     operand: str
     marks: float
     form: str | None = None
+    instance: str = ""
 
     @property
     def id(self) -> str:
-        """``KEY:DEVICE[:OPERAND]``, or ``ping:ID`` and ``check:ID``."""
-        return ":".join(part for part in (self.key, self.device, self.operand) if part)
+        """``KEY:DEVICE[:OPERAND][:INSTANCE]``, or ``ping:ID`` and ``check:ID``."""
+        return ":".join(part for part in (self.key, self.device, self.operand, self.instance) if part)
+
+    @property
+    def node(self) -> str:
+        """The device, or ``box/instance``."""
+        return f"{self.device}/{self.instance}" if self.instance else self.device
 
     @property
     def is_run(self) -> bool:

@@ -88,6 +88,8 @@ CRITERION = Record(
             "the form that a route has to have, with the model's next hop or port",
         ),
         "gateway": Key(_TEXT, "DEVICE: its default gateway"),
+        "family": Key(Choice("4", "6"), "the family of a gateway, where there is one for each"),
+        "in": Key(_TEXT, "the network instance of a route or gateway; the main one where left out"),
         "ping": Key(_TEXT, "the id of a ping that has to end as expected"),
         "check": Key(_TEXT, "the id of a service check that has to end as expected"),
         "pings": Key(Choice("all"), "every ping of the stage"),

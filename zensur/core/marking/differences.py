@@ -184,14 +184,16 @@ def _swaps(
 
 def _gateways(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
     learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
-    for family in (4, 6):
-        wanted = [i for i in model.all(Gateway) if i.statement.address.version == family]
-        found = [i for i in learner.all(Gateway) if i.statement.address.version == family]
+    slots = dict.fromkeys(i.statement.slot for c in (model, learner) for i in c.all(Gateway))
+    for slot in slots:
+        wanted = [i for i in model.all(Gateway) if i.statement.slot == slot]
+        found = [i for i in learner.all(Gateway) if i.statement.slot == slot]
         if wanted:
-            ident = Criterion("gateway", device.name, "", 0)
-            right = judge.judge(ident, attempt).fraction == 1 if family == 4 else wanted == found
-            if not right:
-                yield Edit(device.name, tuple(found), tuple(wanted), (ident.id,) if family == 4 else ())
+            said = wanted[0].statement
+            operand = "6" if said.address.version == 6 else ""
+            criterion = judge.criterion("gateway", device.name, operand, said.instance)
+            if judge.judge(criterion, attempt).fraction < 1:
+                yield Edit(device.name, tuple(found), tuple(wanted), (criterion.id,))
         elif found:
             surplus.append(Edit(device.name, tuple(found), (), ()))
 
@@ -203,8 +205,8 @@ def _routes(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
     mine = {i.slot: i for i in learner.all(Route)}
     unmet: list[Item[Route]] = []
     for item in model.all(Route):
-        criterion = judge.criterion("route", device.name, str(item.statement.dest))
-        if item.statement.dest.version != 4 or judge.judge(criterion, attempt).fraction == 1:
+        criterion = _criterion(judge, device, item.statement)
+        if judge.judge(criterion, attempt).fraction == 1:
             continue
         same = mine.get(item.slot)
         if same is None:
@@ -218,11 +220,15 @@ def _routes(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
                 spare.remove(found)
                 unmet.remove(wanted)
                 yield Edit(
-                    device.name, (found,), (wanted,), (f"route:{device.name}:{wanted.statement.dest}",)
+                    device.name, (found,), (wanted,), (_criterion(judge, device, wanted.statement).id,)
                 )
     for wanted in unmet:
-        yield Edit(device.name, (), (wanted,), (f"route:{device.name}:{wanted.statement.dest}",))
+        yield Edit(device.name, (), (wanted,), (_criterion(judge, device, wanted.statement).id,))
     surplus += [Edit(device.name, (item,), (), ()) for item in spare]
+
+
+def _criterion(judge: Judge, device: Device, route: Route) -> Criterion:
+    return judge.criterion("route", device.name, str(route.dest), route.instance)
 
 
 def _other_way(found: Route, wanted: Route) -> bool:

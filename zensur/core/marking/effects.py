@@ -6,20 +6,25 @@ in the model answer.
 """
 
 from collections.abc import Callable, Iterator
-from ipaddress import IPv4Network
 from itertools import pairwise
 
+from ..addresses import Prefix
 from ..sheet import Configuration, Route
 from ..sim import Network, Verb
+from ..sim.numbers import SIX, last_of, number_of, same_network
 
 Towards = tuple[object, ...]
-_NEVER_SENT = tuple(first << 24 for first in (1, 127, 128, 224))
-"""Where ranges that are never on a wire begin or end (RFC 1122, 3.2.1.3), so that no piece mixes them."""
+_NEVER_SENT = (
+    *(first << 24 for first in (1, 127, 128, 224)),
+    SIX + 2,
+    *(SIX | first << 112 for first in (0xFE80, 0xFEC0, 0xFF00)),
+)
+"""Where ranges that are never forwarded begin or end (RFC 1122, 3.2.1.3; RFC 4291), so that no piece mixes them."""
 
 
-def towards(network: Network, device: int, address: int) -> Towards:
-    """Say where a device's packets to an address go: which verb, over which link, to which neighbour."""
-    decision = network.decide(device, address)
+def towards(network: Network, node: int, address: int) -> Towards:
+    """Say where a node's packets to an address go: which verb, over which link, to which neighbour."""
+    decision = network.decide(node, address)
     out = decision.route.out if decision.route else None
     if decision.verb not in (Verb.SEND, Verb.NO_NEIGHBOUR) or out is None:
         return (decision.verb,)
@@ -35,16 +40,16 @@ class RouteClasses:
     Only addresses for which the model answer uses this very route count.
     """
 
-    def __init__(self, model: Network, device: int, dest: IPv4Network) -> None:
-        self.model, self.device = model, device
-        self.low, self.high = int(dest.network_address), int(dest.broadcast_address) + 1
+    def __init__(self, model: Network, node: int, dest: Prefix) -> None:
+        self.model, self.node = model, node
+        self.low, self.high = _span(dest)
         self.dest = (self.low, dest.prefixlen)
         self.networks = sorted(
             {
                 (a.network, a.length)
-                for d in range(len(model.devices))
-                for port in model.up_ports(d)
-                for a in port.four
+                for other in model.nodes
+                for port in model.up_ports(other)
+                for a in (*port.four, *port.six)
                 if a.length >= dest.prefixlen and self.low <= a.network < self.high
             },
             key=lambda n: -n[1],
@@ -54,35 +59,38 @@ class RouteClasses:
         """Cut the destination so that no span begins or ends inside a piece."""
         cuts = {self.low, self.high, *_NEVER_SENT}
         for network, length in (*self.networks, *spans):
-            cuts |= {network, network + (1 << (32 - length))}
+            cuts |= {network, last_of(network, length) + 1}
         return sorted(cut for cut in cuts if self.low <= cut <= self.high)
 
     def pieces(self, learner: Network) -> Iterator[tuple[object, int]]:
         """Yield the class and one address of every piece in which both networks have one route each."""
-        spans = {span for network in (self.model, learner) for span in network.table(self.device).spans()}
+        spans = {span for network in (self.model, learner) for span in network.table(self.node).spans()}
         cuts = self._cuts(*spans)
         for start, end in pairwise(cuts):
             address = start + 1 if end - start > 2 else start
-            route = self.model.table(self.device).find(address)
+            route = self.model.table(self.node).find(address)
             if route is None or route.static is None or (route.network, route.length) != self.dest:
                 continue
-            inside = next((n for n in self.networks if (address ^ n[0]) >> (32 - n[1]) == 0), "others")
+            inside = next((n for n in self.networks if same_network(address, *n)), "others")
             yield inside, address
 
     def wrong(self, learner: Network) -> int | None:
         """Count the classes that go elsewhere in the learner's network; None where there is no class."""
         classes: dict[object, bool] = {}
         for key, address in self.pieces(learner):
-            right = towards(learner, self.device, address) == towards(self.model, self.device, address)
+            right = towards(learner, self.node, address) == towards(self.model, self.node, address)
             classes[key] = classes.get(key, True) and right
         return sum(not right for right in classes.values()) if classes else None
 
     def reaches(self, route: Route) -> bool:
         """Say whether a route holds for any address that is judged."""
-        if not isinstance(route.dest, IPv4Network):
-            return False
-        low, high = int(route.dest.network_address), int(route.dest.broadcast_address) + 1
+        low, high = _span(route.dest)
         return low < self.high and high > self.low
+
+
+def _span(prefix: Prefix) -> tuple[int, int]:
+    """Return the first address of a prefix, and the first behind it."""
+    return number_of(prefix.network_address), number_of(prefix.broadcast_address) + 1
 
 
 def arrangements(
@@ -103,20 +111,21 @@ def arrangements(
     yield Configuration.of_items([*ports, *judged, *helping])
 
 
-def gateway_is_right(learner: Network, model: Network, device: int) -> bool:
+def gateway_is_right(learner: Network, model: Network, node: int, six: bool) -> bool:
     """Say whether the gateway is an address of the model's gateway device on that link."""
-    required, found = _gate(model, device), _gate(learner, device)
+    required, found = _gate(model, node, six), _gate(learner, node, six)
     if required is None or found is None:
         return False
     return found[:2] == required[:2] and found[2] in required[3]
 
 
-def _gate(network: Network, device: int) -> tuple[int, tuple[int, int], int, frozenset[int]] | None:
-    """Return the gateway's device, the port it is asked on, the address, and all its addresses there."""
-    route = network.table(device).find(0)
+def _gate(network: Network, node: int, six: bool) -> tuple[int, tuple[int, int], int, frozenset[int]] | None:
+    """Return the gateway's node, the port it is asked on, the address, and all its addresses there."""
+    somewhere = SIX | 0x2000 << 112 if six else 1 << 24
+    route = network.table(node).find(SIX if six else 0)
     if route is None or route.length or route.out is None:
         return None
-    decision = network.decide(device, 1 << 24)
+    decision = network.decide(node, somewhere)
     neighbour, ask = decision.neighbour, decision.ask
     if neighbour is None or ask is None:
         return None

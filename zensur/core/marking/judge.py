@@ -3,16 +3,16 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from ipaddress import IPv4Network, ip_network
+from ipaddress import ip_network
 
 from ..addresses import Prefix
 from ..lab import Criterion, Lab
 from ..sheet import (
-    DEFAULT_V4,
     AnyItem,
     Block,
     Configuration,
     Gateway,
+    Item,
     OnPort,
     Route,
     Switched,
@@ -67,9 +67,9 @@ class Judge:
     def _criteria(self) -> dict[str, Criterion]:
         return {c.id: c for task in tasks_of(self.lab) for c in task.criteria}
 
-    def criterion(self, key: str, device: str, operand: str = "") -> Criterion:
+    def criterion(self, key: str, device: str, operand: str = "", instance: str | None = None) -> Criterion:
         """Return the scheme's criterion about something, or one that asks for the effect alone."""
-        asked = Criterion(key, device, operand, 0)
+        asked = Criterion(key, device, operand, 0, None, instance or "")
         return self._criteria.get(asked.id, asked)
 
     def attempt(self, configurations: Mapping[str, Configuration]) -> Attempt:
@@ -136,43 +136,70 @@ class Judge:
             self._compiled[name, id(configuration)] = known
         return known[1]
 
+    def _node(self, criterion: Criterion) -> int:
+        """Return the node that a criterion is about, as the model answer has it."""
+        found = self.model.network.find_node(criterion.node)
+        assert found is not None  # the lab file was checked
+        return found
+
     def _gateway(self, criterion: Criterion, attempt: Attempt) -> Judged:
-        name, number = criterion.device, self.wiring.device[criterion.device.lower()]
+        name, node, six = criterion.device, self._node(criterion), criterion.operand == "6"
         learner, model = attempt.configurations[name], self.lab.model[name]
         right = any(
-            gateway_is_right(self._alone(name, c), self.model.network, number)
-            for c in arrangements(learner, model, lambda route: True)
+            network.find_node(criterion.node) == node
+            and gateway_is_right(network, self.model.network, node, six)
+            for network in (self._alone(name, c) for c in arrangements(learner, model, lambda route: True))
         )
-        required = [i.statement.address for i in model.all(Gateway)]
-        items = learner.all(Gateway)
-        found = [i.statement.address for i in items]
+
+        def own(configuration: Configuration) -> list[AnyItem]:
+            return [
+                i
+                for i in configuration.all(Gateway)
+                if (i.statement.address.version == 6) is six
+                and (i.statement.instance or "").lower() == criterion.instance.lower()
+            ]
+
+        items, wanted = own(learner), own(model)
+        required, found = ([i.statement.address for i in c if isinstance(i.statement, Gateway)] for c in (wanted, items))  # fmt: skip
         if not right and required and required == found:
             right = True  # the model's own gateway does not answer: there is nothing but its text to compare
-        lines = _lines(items) or _lines([r for r in learner.all(Route) if r.statement.dest.prefixlen == 0])
+        defaults = [
+            r for r in learner.all(Route)
+            if r.statement.dest.prefixlen == 0 and (r.statement.dest.version == 6) is six
+        ]  # fmt: skip
+        lines = _lines(items) or _lines(defaults)
         said = ", ".join(map(str, found)) or ("a default route" if lines else "no gateway")
         return Judged(float(right), ", ".join(map(str, required)), said, lines)
 
-    def classes(self, device: str, dest: str) -> RouteClasses:
+    def classes(self, criterion: Criterion) -> RouteClasses:
         """Return the addresses on which a route of the model answer is judged."""
-        key = (device, dest)
+        key = (criterion.node, criterion.operand)
         if key not in self._classes:
-            network = ip_network(dest)
-            assert isinstance(network, IPv4Network)
-            self._classes[key] = RouteClasses(self.model.network, self.wiring.device[device.lower()], network)
+            self._classes[key] = RouteClasses(
+                self.model.network, self._node(criterion), ip_network(criterion.operand)
+            )
         return self._classes[key]
 
     def _route(self, criterion: Criterion, attempt: Attempt) -> Judged:
-        name = criterion.device
+        name, node = criterion.device, self._node(criterion)
         learner, model = attempt.configurations[name], self.lab.model[name]
-        classes = self.classes(name, criterion.operand)
+        classes = self.classes(criterion)
         dest = ip_network(criterion.operand)
-        wanted = [i for i in model.all(Route) if i.statement.dest == dest]
+
+        def own(configuration: Configuration) -> list[Item[Route]]:
+            folded_instance = criterion.instance.lower()
+            return [
+                i for i in configuration.all(Route) if (i.statement.instance or "").lower() == folded_instance
+            ]
+
+        wanted = [i for i in own(model) if i.statement.dest == dest]
         wrong: int | None = None
         for configuration in arrangements(learner, model, classes.reaches):
-            wrong = classes.wrong(self._alone(name, configuration))
+            network = self._alone(name, configuration)
+            wrong = classes.wrong(network) if network.find_node(criterion.node) == node else 1
             if not wrong:
                 break
-        concerned = [i for i in learner.all(Route) if classes.reaches(i.statement)]
+        concerned = [i for i in own(learner) if classes.reaches(i.statement)]
         exact = [i for i in concerned if i.statement.dest == dest]
         covering = [i for i in concerned if i.statement.dest.prefixlen < dest.prefixlen]
         if wrong is None:  # the model never uses this route: there is nothing but its text to compare
@@ -232,7 +259,7 @@ def _came_of(network: Network, ran: AnyRun) -> str:
 
 
 def _no_route(dest: Prefix) -> str:
-    return "no default route" if dest == DEFAULT_V4 else f"no route to {write_destination(dest)}"
+    return "no default route" if dest.prefixlen == 0 else f"no route to {write_destination(dest)}"
 
 
 def _same_way(a: Route, b: Route) -> bool:

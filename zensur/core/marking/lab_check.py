@@ -14,7 +14,6 @@ from .lab_rules import (
     check_links,
     check_scheme,
     check_sheets,
-    check_simulated,
     check_variables,
 )
 from .mark import Marker
@@ -91,7 +90,6 @@ def check_lab(lab: Lab, places: Places | None = None) -> LabCheck:
         _check_full(findings, marker)
         check_links(findings)
         check_counted(findings)
-        check_simulated(findings)
         check_scheme(findings)
         if places is not None and stage.before is None:
             check_variables(findings)

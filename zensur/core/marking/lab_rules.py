@@ -3,51 +3,19 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..lab import Lab, review_sheet
+from ..lab import Criterion, Lab, review_sheet
 from ..sheet import AnyItem, Gateway, OnPort, Route, Severity, Switched
 from ..sheet.concern import held_addresses
 from ..sheet.statements import (
-    STATEMENTS,
     About,
-    Access,
-    Clocking,
-    Forwarding,
     Label,
     Name,
     Open,
-    Proxy,
-    Resolver,
-    Service,
-    Statement,
-    Trunk,
 )
-from ..sheet.statements.servers import Ask, Record
 from ..sim import Network, domains
+from ..sim.numbers import same_network
 from .findings import Findings
 from .scheme import tasks_of
-
-SIMULATED: frozenset[type[Statement]] = frozenset(
-    {
-        Name,
-        About,
-        Label,
-        OnPort,
-        Switched,
-        Clocking,
-        Access,
-        Trunk,
-        Proxy,
-        Forwarding,
-        Gateway,
-        Route,
-        Resolver,
-        Service,
-        Record,
-        Ask,
-        Open,
-    }
-)
-"""The statements that the simulator follows."""
 
 
 def check_sheets(findings: Findings) -> None:
@@ -83,10 +51,11 @@ def check_addresses(findings: Findings, network: Network) -> None:
     held: list[_Held] = []
     holders: dict[tuple[int, int], str] = {}
     domain = {own.key: n for n, d in enumerate(domains(network)) for _, own in d.interfaces}
-    for number, device in enumerate(network.devices):
-        for port in network.up_ports(number):
+    for number, node in enumerate(network.nodes.values()):
+        device = network.devices[node.device]
+        for port in network.up_ports(node.number):
             segment = domain.get(port.key, -1 - number)
-            for address in port.addresses:
+            for address in (*port.four, *port.six):
                 place = f"{device.name}:{port.name}"
                 before = holders.setdefault((segment, address.address), place)
                 if before != place:
@@ -104,7 +73,7 @@ def _check_overlaps(findings: Findings, held: list[_Held]) -> None:
     told: set[str] = set()
     for n, wide in enumerate(held):
         for inner in held[n + 1 :]:
-            if wide.length and (wide.network ^ inner.network) >> (32 - wide.length):
+            if not same_network(inner.network, wide.network, wide.length):
                 break
             together = wide.segment == inner.segment
             same = (wide.network, wide.length) == (inner.network, inner.length)
@@ -182,26 +151,11 @@ def _criterion_of(item: AnyItem, name: str) -> str | None:
     if isinstance(statement, Switched) and block is not None:
         return f"enabled:{name}:{block.port_name}"
     if isinstance(statement, Route):
-        return f"route:{name}:{statement.dest}"
-    return f"gateway:{name}" if isinstance(statement, Gateway) else None
-
-
-def check_simulated(findings: Findings) -> None:
-    """Say which statements of the lab the simulator does not follow yet."""
-    lab = findings.lab
-    used = {type(item.statement) for c in (*lab.model.values(), *lab.blank.values()) for item in c.items}
-    headers = {b.kind for c in lab.model.values() for i in c.items if (b := i.block) and b.kind in _HEADERS}
-    words = [min(kind.SPEC.words) for kind in STATEMENTS if kind in used and kind not in SIMULATED]
-    words += sorted(headers)
-    if words:
-        findings.note(
-            "not-simulated", "answer",
-            f"The simulator does not follow these yet: {', '.join(dict.fromkeys(words))}. Pings that depend on them "
-            "end as if these lines were not there.",
-        )  # fmt: skip
-
-
-_HEADERS = frozenset(("dhcp", "rip"))
+        return Criterion("route", name, str(statement.dest), 0, None, statement.instance or "").id
+    if isinstance(statement, Gateway):
+        family = "6" if statement.address.version == 6 else ""
+        return Criterion("gateway", name, family, 0, None, statement.instance or "").id
+    return None
 
 
 def check_scheme(findings: Findings) -> None:

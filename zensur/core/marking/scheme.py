@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
-from ipaddress import IPv4Network
 
 from ..lab import Criterion, Device, Lab, Task
 from ..sheet import Block, Configuration, Gateway, OnPort, Route, Switched
@@ -27,7 +26,8 @@ def _strict(lab: Lab, criterion: Criterion) -> Criterion:
     if criterion.key != "route" or criterion.form is not None:
         return criterion
     own = (r.statement for r in lab.model[criterion.device].all(Route))
-    return replace(criterion, form=next((r.form for r in own if str(r.dest) == criterion.operand), None))
+    mine = (r for r in own if (str(r.dest), r.instance or "") == (criterion.operand, criterion.instance))
+    return replace(criterion, form=next((r.form for r in mine), None))
 
 
 def _derived(lab: Lab) -> tuple[Task, ...]:
@@ -67,18 +67,20 @@ def _ports(lab: Lab, device: Device) -> Iterator[Criterion]:
 
 def _routes(lab: Lab, device: Device) -> Iterator[Criterion]:
     given = {i.statement for i in lab.base[device.name].all(Route)}
-    seen: set[str] = set()
+    seen: set[tuple[str, str]] = set()
     for item in lab.model[device.name].all(Route):
-        dest = item.statement.dest
-        if item.statement not in given and str(dest) not in seen and isinstance(dest, IPv4Network):
-            seen.add(str(dest))
-            yield Criterion("route", device.name, str(dest), MARKS["route"])
+        dest, instance = str(item.statement.dest), item.statement.instance or ""
+        if item.statement not in given and (dest, instance) not in seen:
+            seen.add((dest, instance))
+            yield Criterion("route", device.name, dest, MARKS["route"], None, instance)
 
 
 def _gateways(lab: Lab, device: Device) -> Iterator[Criterion]:
-    model, blank = (
-        {i.statement for i in c[device.name].all(Gateway) if i.statement.address.version == 4}
-        for c in (lab.model, lab.base)
-    )
-    if model and model != blank and not device.forwards:
-        yield Criterion("gateway", device.name, "", MARKS["gateway"])
+    model, blank = (c[device.name].all(Gateway) for c in (lab.model, lab.base))
+    given = {i.statement for i in blank}
+    for item in () if device.forwards else model:
+        if item.statement not in given:
+            family = "6" if item.statement.address.version == 6 else ""
+            yield Criterion(
+                "gateway", device.name, family, MARKS["gateway"], None, item.statement.instance or ""
+            )

@@ -66,7 +66,7 @@ class Case:
 def _leads_right(c: Case) -> bool:
     """Whether the route does what the model's does, however it is written."""
     assert isinstance(c.wanted, Route)
-    by_effect = Criterion("route", c.edit.device, str(c.wanted.dest), 0)
+    by_effect = Criterion("route", c.edit.device, str(c.wanted.dest), 0, None, c.wanted.instance or "")
     return c.judge.judge(by_effect, c.attempt).fraction == 1
 
 

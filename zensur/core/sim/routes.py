@@ -71,10 +71,11 @@ class RouteTable:
         return None
 
     def spans(self) -> Iterator[tuple[int, int]]:
-        """Yield the network and length of every IPv4 prefix in the table."""
-        for mask, level in self._four:
-            for network in level:
-                yield network, mask.bit_count()
+        """Yield the network and length of every prefix in the table."""
+        for six, lengths in ((0, self._four), (1, self._six)):
+            for mask, level in lengths:
+                for network in level:
+                    yield network, mask.bit_count() - six
 
     def routes(self) -> Iterator[ActiveRoute]:
         """Yield all active routes, IPv4 first, of each prefix the one that wins first."""

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from ..lab import Kind, Lab
 from ..sheet import natural
 from ..sim import Domain, Network, domains, written
+from ..sim.numbers import is_link_local, is_six, number_of, same_network
+from ..sim.ports import PortAddress
 from .order import order_columns
 
 
@@ -82,7 +84,7 @@ def weave(lab: Lab, network: Network) -> Weave:
     rows = [
         Row(
             _name(lab, own.prefixes, [wiring.names[d] for d in own.knots]),
-            ", ".join(f"{written(n)}/{length}" for n, length in own.prefixes),
+            ", ".join(_prefix_text(*prefix) for prefix in own.prefixes),
             own.serial,
             *span(own),
         )
@@ -113,7 +115,7 @@ class _End:
     name: str
     port: int
     up: bool
-    addresses: tuple[tuple[int, int], ...]
+    addresses: tuple[PortAddress, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,7 +136,7 @@ class _Network:
             bears = own.kind == "port" and any(
                 p.kind == "sub-port" and p.port == own.port for p in network.devices[device].ports
             )
-            addresses = tuple((a.address, a.length) for a in own.addresses)
+            addresses = (*own.four, *own.six, *(a for a in own.links if a.origin == "sheet"))
             if addresses or (linked and not bears):
                 knots.setdefault(device, []).append(_End(own.name, own.port, network.is_up(own), addresses))
         if not knots:
@@ -152,19 +154,26 @@ def _end(network: Network, port: int) -> str:
     return f"{network.wiring.names[network.wiring.port_device[port]]}:{network.wiring.port_name[port]}"
 
 
-def _prefixes(held: Iterable[tuple[tuple[int, int], ...]]) -> list[tuple[int, int]]:
-    """Return the networks that most ports of a row lie in, the commonest first; ties keep the lab's order."""
-    count = Counter(
-        (address >> (32 - length) << (32 - length), length) for own in held for address, length in own[:1]
-    )
-    most = count.most_common()
+def _prefixes(held: Iterable[tuple[PortAddress, ...]]) -> list[tuple[int, int]]:
+    """Return the networks that most ports of a row lie in, of each family, the commonest first; ties keep the lab's order."""
+    own = list(held)
+    return [*_commonest(own, False), *_commonest(own, True)]
+
+
+def _commonest(held: list[tuple[PortAddress, ...]], six: bool) -> list[tuple[int, int]]:
+    firsts = ([a for a in own if is_six(a.address) is six and not is_link_local(a.address)] for own in held)
+    most = Counter((a.network, a.length) for own in firsts for a in own[:1]).most_common()
     return [prefix for prefix, n in most if n > 1] or [prefix for prefix, _ in most[:1]]
+
+
+def _prefix_text(network: int, length: int) -> str:
+    return f"{written(network)}/{length}"
 
 
 def _name(lab: Lab, prefixes: list[tuple[int, int]], devices: list[str]) -> str:
     for named in lab.networks:
         for prefix in named.prefixes:
-            if prefix.version == 4 and (int(prefix.network_address), prefix.prefixlen) in prefixes:
+            if (number_of(prefix.network_address), prefix.prefixlen) in prefixes:
                 return named.name
     joined = [d for d in dict.fromkeys(devices) if lab.devices[d].kind is not Kind.SWITCH]
     return " – ".join(joined[:2])
@@ -174,14 +183,14 @@ def _knot(network: Network, column: int, row: int, ends: list[_End], prefixes: l
     physical = tuple(sorted((e.name for e in ends if e.port >= 0), key=natural))
     names = physical or tuple(e.name for e in ends)
     own = [a for e in ends for a in e.addresses]
-    host = _host_part(own[0][0], prefixes) if own else ""
+    host = _host_part(own[0].address, prefixes) if own else ""
     return Knot(
         column,
         row,
         (*names, *(e.name for e in ends if e.name not in names)),
         _joined(names),
         host + (" +" if len(own) > 1 else ""),
-        f"{written(own[0][0])}/{own[0][1]}" if own else None,
+        own[0].text if own else None,
         any(e.up for e in ends),
     )
 
@@ -198,12 +207,15 @@ def _joined(names: tuple[str, ...]) -> str:
 
 
 def _host_part(address: int, prefixes: list[tuple[int, int]]) -> str:
-    """Write the octets that the network leaves to the host; all four where it lies in another network."""
+    """Write what the network leaves to the host; the whole address where it lies in another network."""
+    inside = next((n for n in prefixes if same_network(address, *n)), None)
+    if is_six(address):
+        network, length = inside or (address, 128)
+        return f"::{address - network:x}" if inside and length <= 112 else written(address)
     octets = written(address).split(".")
-    for network, length in prefixes:
-        if (address ^ network) >> (32 - length) == 0:
-            free = octets[min(length // 8, 3) :]
-            return f".{free[0]}" if len(free) == 1 else ".".join(free)
+    if inside is not None:
+        free = octets[min(inside[1] // 8, 3) :]
+        return f".{free[0]}" if len(free) == 1 else ".".join(free)
     return ".".join(octets)
 
 
