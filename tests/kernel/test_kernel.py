@@ -15,6 +15,7 @@ from tests.kernel.namespaces import Came, Target, available, built, pings, unlim
 from zensur.core.export.nftables import is_inward
 from zensur.core.sheet import read_sheet
 from zensur.core.sim import Network, Ping, Wiring, ping, written
+from zensur.core.sim.neighbours import answers_for
 from zensur.core.sim.numbers import SIX, is_link_local
 from zensur.core.sim.targets import parse_number
 
@@ -103,8 +104,8 @@ def _owner(network: Network, address: int) -> int:
 def comparable(network: Network, others: list[int]) -> dict[int, list[Target]]:
     """Choose the pings whose outcome is no matter of chance.
 
-    Left out: an address that two nodes have, asked for or as the sender's own; two routers on one
-    segment that may both answer for others; an address that is another device's broadcast address
+    Left out: an address that two nodes have, asked for or as the sender's own; a router that answers for an
+    address on a segment where another one or the owner does, too; an address that is another device's broadcast address
     through a wrong mask (the kernel sends it to everybody, our model never answers it) or a subnet-router
     anycast address (which a kernel answers); an address of a pool without numbers from outside, and a router's
     own translated ones: there an address stands on the kernel's port that ours only answers for.
@@ -141,9 +142,12 @@ def _is_certain(network: Network, sender: int, target: Target) -> bool:
         if rules.covers(target.address) and (kept or mapped or one_sided or node == sender):
             return False
     for step in result.steps:
-        neighbour = step.decision.neighbour
-        if neighbour and neighbour.answers_for == "proxy" and neighbour.path:
-            return False
+        neighbour, route, ask = step.decision.neighbour, step.decision.route, step.decision.ask
+        if not neighbour or route is None or route.out is None or ask is None or ask >= SIX:
+            continue
+        heard = [r for r in network.reached(route.out) if r.key != neighbour.key]
+        if any(answers_for(network, r, ask) == "proxy" for r in heard):
+            return False  # two answer, and the first to do so is taken
     if target.address >= SIX and not is_link_local(target.address):
         return not any(target.address in network.dead(n) for n in network.nodes)
     return True

@@ -48,9 +48,16 @@ def ruleset(network: Network, node: int, rules: Rules, named: Named) -> str:
     if translated:
         spans = ", ".join(_span(*span) for span in translated)
         mine = ", ".join(written(a) for a in sorted(own) if a < 1 << 32)
-        lines.append(
-            f"    iifname {_set(inside + outside)} ip daddr {{ {spans} }} ip daddr != {{ {mine} }} drop"
-        )
+        to = f"ip daddr {{ {spans} }} ip daddr != {{ {mine} }} drop"
+        lines += [f"    iifname {_set(outside)} {to}", "  }"]
+        lines += [
+            "  chain turned {",
+            "    type filter hook forward priority filter;",
+            f"    {crossing} {to}",
+            "  }",
+        ]
+        lines += ["  chain standing_in {", "    type filter hook input priority filter;"]
+        lines.append(f"    iifname {_set(inside)} {to}")
     return "\n".join([*lines, "  }", "}"])
 
 

@@ -10,7 +10,7 @@ from typing import Self
 
 from .decisions import Decision, Verb
 from .device import CompiledDevice, Node
-from .neighbours import find_neighbour
+from .neighbours import Neighbour, find_neighbour
 from .numbers import SIX, is_link_local, is_never_sent, last_of
 from .ports import IpPort, Own, PortAddress
 from .routes import ActiveRoute, RouteTable, settle
@@ -43,6 +43,8 @@ class Fabric:
             self._switch(device)
         self._known: dict[int, _Known] = {}
         self._reached: dict[int, tuple[Reached, ...]] = {}
+        self._asked: dict[tuple[int, int], Neighbour | None] = {}
+        """Neighbours found, by the port they were asked on and the address; of this fabric alone."""
         self._tagged = any(device.uses_vlans for device in devices)
         self.translates = any(node.translating for node in self.nodes.values())
 
@@ -253,7 +255,10 @@ class Fabric:
 
     def _ask(self, node: int, route: ActiveRoute, ask: int) -> Decision:
         assert route.out is not None
-        neighbour = find_neighbour(self, node, route.out, ask)
+        key = (route.out.key, ask)
+        if key not in self._asked:
+            self._asked[key] = find_neighbour(self, node, route.out, ask)
+        neighbour = self._asked[key]
         return Decision(Verb.SEND if neighbour else Verb.NO_NEIGHBOUR, route, ask, neighbour)
 
     def source_for(self, node: int, out: IpPort, destination: int) -> int | None:

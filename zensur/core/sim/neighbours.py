@@ -80,9 +80,9 @@ def find_neighbour(network: Surroundings, node: int, out: IpPort, address: int) 
     if owner is not None:
         return owner
     for reached in heard:
-        answers_for = _answers_for(network, reached, address)
-        if answers_for and _answer_returns(network, out, reached):
-            return Neighbour(reached.node, reached.key, reached.path, answers_for)
+        said = answers_for(network, reached, address)
+        if said and _answer_returns(network, out, reached):
+            return Neighbour(reached.node, reached.key, reached.path, said)
     return None
 
 
@@ -105,7 +105,7 @@ def _answer_returns(network: Surroundings, out: IpPort, by: Reached) -> bool:
     return network.hears(network.port(by.key), out.key)
 
 
-def _answers_for(network: Surroundings, by: Reached, address: int) -> str:
+def answers_for(network: Surroundings, by: Reached, address: int) -> str:
     """Say as what a node answers for an address that it does not have: nothing, proxy, or translation."""
     node, port = network.node(by.node), network.port(by.key)
     rules = network.rules(by.node) if port.external else None

@@ -32,7 +32,7 @@ class Reason(Enum):
     DUPLICATE_ADDRESS = "duplicate-address"
 
 
-_REASONS = {
+REASONS = {
     Verb.NO_ROUTE: (Reason.NO_ROUTE, True),
     Verb.NO_NEIGHBOUR: (Reason.NO_NEIGHBOUR, True),
     Verb.EMPTY: (Reason.NOT_AN_ADDRESS, True),
@@ -175,20 +175,20 @@ def carry(
     """
     steps: list[Step] = []
     sent, ttl, error = packet, TTL, False
-    enters: IpPort | None = None
+    key, enters = -1, None
     while True:
-        translates = network.nodes[node].translating is not None
+        translates = network.translates and network.nodes[node].translating is not None
         came, inward, outward = packet, None, None
-        key = -1 if enters is None else enters.key
-        refused = None
+        reason: Reason | None = None
         if translates:
-            refused, inward = translator.inward(node, enters, packet)
+            enters = network.port(key) if key >= 0 else None
+            reason, inward = translator.inward(node, enters, packet)
             packet = inward.after if inward else packet
         decision = network.decide(node, packet.destination, on)
-        verb, reason = decision.verb, refused
+        verb = decision.verb
         if reason is not None:
             break
-        if enters is not None:
+        if key >= 0:
             if packet.source < SIX and packet.source in network.own(node):
                 reason = Reason.OWN_SOURCE
                 break
@@ -199,9 +199,9 @@ def carry(
         if verb is Verb.DELIVER:
             break
         if verb is not Verb.SEND and verb is not Verb.NO_NEIGHBOUR:
-            reason, error = _REASONS[verb]
+            reason, error = REASONS[verb]
             break
-        if enters is not None:
+        if key >= 0:
             if ttl <= 1:
                 reason, error = Reason.TTL, True
                 break
@@ -214,12 +214,12 @@ def carry(
                 break
         neighbour = decision.neighbour
         if neighbour is None:  # the error is about the packet as it was before it would have gone out
-            reason, error = _REASONS[verb]
+            reason, error = REASONS[verb]
             break
         steps.append(Step(node, key, decision, inward, outward))
         packet = outward.after if outward else packet
-        node, enters = neighbour.node, network.port(neighbour.key)
-        on = enters if is_link_local(packet.destination) else None
+        node, key = neighbour.node, neighbour.key
+        on = network.port(key) if is_link_local(packet.destination) else None
     steps.append(Step(node, key, decision, inward, outward))
     return Carried(sent, packet, tuple(steps), reason, error)
 

@@ -4,9 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..lab import Outcome
+from .fates import Fates
 from .network import Network
 from .numbers import written
-from .ping import ping
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,15 +23,16 @@ def all_pairs(network: Network, model: Network, progress: Callable[[str], object
     """Ping every address that the model answer gives a node, from every node but switches without an address.
 
     Every ping has translation tables of its own. ``progress`` is told the name of each source when its row
-    begins. What a node decides for an address is worked out once, whoever asks, so that the cost is that of the walks.
+    begins.
     """
     held = [(a, number) for number in model.nodes for a in model.own(number)]
     sources = [n for n in network.nodes if _may_ask(network, model, n)]
+    fates = Fates(network)
     outcomes = []
     for source in sources:
         if progress is not None:
             progress(network.name(source))
-        outcomes.append(tuple(ping(network, source, address).outcome for address, _ in held))
+        outcomes.append(tuple(fates.outcome(source, address) for address, _ in held))
     return Matrix(
         tuple(network.name(n) for n in sources),
         tuple(written(a) for a, _ in held),
