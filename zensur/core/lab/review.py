@@ -33,14 +33,17 @@ _NOT_ON_SWITCH_PORT = (OnPort, Leased, Advertised, Realm, Proxy, Relay, Advertis
 _FORWARDERS = {OneToOne: "translates", Published: "translates", Dynamic: "translates", Run: "learns routes"}
 
 
-def review_sheet(sheet: Sheet, lab: Lab, name: str, own: bool = True) -> tuple[Diagnostic, ...]:
+def review_sheet(
+    sheet: Sheet, lab: Lab, name: str, own: bool = True, under: Configuration | None = None
+) -> tuple[Diagnostic, ...]:
     """Return all remarks on a sheet of a device: the reader's, and those that need its lab.
 
-    ``own`` says that the sheet is laid over what is given, as a hand-in is; what is given itself is
-    looked at within the model answer, which completes it.
+    ``own`` says that the sheet is laid over what is given, as a hand-in is, or over ``under``; what is
+    given itself is looked at within the model answer, which completes it.
     """
     device = lab.devices[name]
-    configuration = sheet.configuration.over(lab.under[name]) if own else lab.model[name]
+    lies_under = lab.under[name] if under is None else under
+    configuration = sheet.configuration.over(lies_under) if own else lab.model[name]
     said = {id(item) for item in sheet.configuration.items}
     found = chain(
         concerns(configuration, [p.name for p in device.ports]),

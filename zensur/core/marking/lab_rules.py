@@ -28,7 +28,8 @@ def check_sheets(findings: Findings) -> None:
         for name, sheet in sheets.items():
             file = next((i.where.file for i in sheet.configuration.items if i.where), None)
             place = file.replace("/", ".", 1) if file else f"{findings.prefix}{key}.{name}"
-            for remark in review_sheet(sheet, lab, name, own):
+            under = lab.base[name] if key == "answer" and lab.before is not None else None
+            for remark in review_sheet(sheet, lab, name, own, under):
                 severity = remark.severity
                 if key == "start" or (severity is Severity.WARNING and remark.code != "empty-sheet"):
                     severity = Severity.NOTE

@@ -39,9 +39,9 @@ class Marker:
 
     @cached_property
     def _on_model_journey(self) -> dict[str, frozenset[str]]:
-        names = self.judge.wiring.names
+        names, of = self.judge.wiring.names, self.judge.wiring.device_of_node
         return {
-            ping: frozenset(names[d] for d in (*ran.result.there, *ran.result.back))
+            ping: frozenset(names[of(n)] for n in (*ran.result.there, *ran.result.back))
             for ping, ran in self.judge.model_runs.items()
         }
 
@@ -104,6 +104,26 @@ class Marker:
         for one in asked:
             yield {"id": one.id, **row(attempt.network, self.judge.run(f"{key}:{one.id}", attempt))}
 
+    def _is_touched(
+        self,
+        attempt: Attempt,
+        devices: Iterable[str],
+        unguarded: dict[str, list[str]],
+        earned: dict[str, float],
+    ) -> bool:
+        """Say whether something was done on one of the devices that a guarded criterion depends on.
+
+        Some unguarded criterion of theirs is met; where they have none, a sheet adds something; and where
+        the model answer adds nothing to them either, whatever else of the lab is met.
+        """
+        own = [i for d in devices for i in unguarded.get(d, [])]
+        if own:
+            return any(earned[i] > 0 for i in own)
+        mine = [d for d in devices if self.lab.model[d] != self.lab.blank[d]]
+        if mine:
+            return any(attempt.configurations[d] != self.lab.blank[d] for d in mine)
+        return any(earned[i] > 0 for idents in unguarded.values() for i in idents)
+
     def _guard(
         self, paper: Paper, attempt: Attempt, earned: dict[str, float]
     ) -> tuple[dict[str, str], set[str]]:
@@ -124,12 +144,7 @@ class Marker:
                 continue
             on_ping = criterion.is_run
             devices = self._on_model_journey[criterion.id] if on_ping else {criterion.device}
-            own = [i for d in devices for i in unguarded.get(d, [])]
-            done = (
-                any(before[i] > 0 for i in own)
-                if own
-                else any(d in paper.sheets and paper.sheets[d].configuration.items for d in devices)
-            )
+            done = self._is_touched(attempt, devices, unguarded, before)
             if on_ping and done and not self.judge.ends_like_the_model(criterion.id, attempt):
                 notes[ident] = "It fails, but elsewhere or for another reason than it should."
                 earned[ident] = 0.0

@@ -126,7 +126,7 @@ def _hops(configuration: Configuration, held: list[Held]) -> Iterator[Concern]:
     for item, hop, instance in hops:
         by_route = item.statement if isinstance(item.statement, Route) else None
         what = "next hop" if by_route else "gateway"
-        if (instance, hop) in own:
+        if (instance, hop) in own and not hop.is_link_local:  # the same one may stand on other ports
             yield warning(
                 item, f"{what.replace(' ', '-')}-is-own",
                 f"{hop} is this device's own address: the {what} is the neighbour's.", str(hop),
