@@ -31,6 +31,16 @@ VIEWS = {
     "journey": "/labs/four-gates/pings/2",
     "journey-lost": "/papers/8/pings/3",
     "toll-house": "/labs/the-toll-house",
+    "translated": "/labs/toll-house/pings/14",
+    "cabinet": "/labs/one-cabinet/pings/1",
+    "harbour": "/labs/harbour-office",
+    "harbour-pings": "/labs/harbour-office/pings",
+    "harbour-journey": "/labs/harbour-office/pings/3",
+    "families": "/labs/two-families",
+    "families-journey": "/labs/two-families/pings/1",
+    "tidings": "/labs/tidings/pings/6",
+    "night": "/labs/night-shift",
+    "rebuilding": "/labs/rebuilding",
 }
 PRESSED = {
     "lab": ["ArrowRight"],

@@ -161,7 +161,7 @@ def test_the_weave_has_a_row_for_each_vlan() -> None:
         "10.0.10.0/24": {
             "lock": ("p1.10", ".1"), "sw1": ("p1–2", ".2"), "sw2": ("p1–2", ""), "ana": ("p1", ".5"),
         },
-        "10.0.20.0/24": {"lock": ("p1.20", ".1"), "sw1": ("p1–2", ""), "sw2": ("p1, p3", ""), "bob": ("p1", ".5")},
+        "10.0.20.0/24": {"lock": ("p1.20", ".1"), "sw1": ("p1–2", ""), "sw2": ("p1,3", ""), "bob": ("p1", ".5")},
     }  # fmt: skip
     assert len(domains(Network.of_lab(lab, lab.model))) == 3  # the bare port of lock is one, and no row
 

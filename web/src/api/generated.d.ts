@@ -568,7 +568,7 @@ export interface components {
     };
     /**
      * LegShape
-     * @description One device handling a packet.
+     * @description One device, or instance of a box, handling a packet; ``vlan`` is the tag with which it came in.
      */
     LegShape: {
       arrives: components["schemas"]["ArrivalShape"] | null;
@@ -588,12 +588,16 @@ export interface components {
       lines: components["schemas"]["SheetLineShape"][];
       /** Number */
       number: number;
+      /** Rewritten */
+      rewritten: components["schemas"]["RewrittenShape"][];
       /** Said */
       said: string;
       /** Source */
       source: string;
       /** Switches */
       switches: components["schemas"]["SwitchShape"][];
+      /** Vlan */
+      vlan: number | null;
       /**
        * Way
        * @enum {string}
@@ -859,6 +863,23 @@ export interface components {
       score: number;
       /** Services */
       services: components["schemas"]["ServiceRow"][];
+    };
+    /**
+     * RewrittenShape
+     * @description A translation of one end of the packet; addresses bear a port number where one counts.
+     */
+    RewrittenShape: {
+      /** After */
+      after: string;
+      /** Before */
+      before: string;
+      /**
+       * End
+       * @enum {string}
+       */
+      end: "source" | "destination";
+      /** Kind */
+      kind: string;
     };
     /** RootModel[list[LabCard]] */
     RootModel_list_LabCard__: components["schemas"]["LabCard"][];

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { at, fit, type Geometry, type KnotData, type WeaveData } from "./geometry";
+import { at, fit, prefixes, type Geometry, type KnotData, type WeaveData } from "./geometry";
 import { beside, traces, type Leg, type Trace } from "./trace";
 import { useSize } from "./useSize";
 import { WeaveTable } from "./WeaveTable";
@@ -39,7 +39,7 @@ export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], 
               type="button"
               tabIndex={-1}
               title={column.about}
-              className={column.device === device ? "head chosen" : "head"}
+              className={column.device === device?.split("/")[0] ? "head chosen" : "head"}
               style={{ width: g.column }}
               onClick={() => onDevice?.(column.device)}
             >
@@ -52,7 +52,9 @@ export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], 
           {weave.rows.map((row) => (
             <div key={row.name + row.prefix} className="name" style={{ height: g.row }}>
               <b>{row.name}</b>
-              <span>{row.prefix}</span>
+              {prefixes(row).map((prefix) => (
+                <span key={prefix}>{prefix}</span>
+              ))}
             </div>
           ))}
         </div>
@@ -76,6 +78,7 @@ export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], 
           ))}
           <Feet weave={weave} g={g} />
           <Marks lines={lines} g={g} leg={leg} onLeg={onLeg} />
+          <Translations lines={lines} g={g} leg={leg} />
         </svg>
       </div>
       <WeaveTable weave={weave} />
@@ -138,7 +141,8 @@ interface KnotProps {
 function Knot({ knot, g, round, chosen, onSelect }: KnotProps) {
   const { x, y } = at(g, knot.column, knot.row);
   const { x: w, y: h } = g.half;
-  const wide = knot.host.length > 5 ? Math.min(w + 4 * (knot.host.length - 5), g.column / 2 - 2) : w;
+  const longest = Math.max(knot.host.length, knot.label.length);
+  const wide = longest > 5 ? Math.min(w + 4 * (longest - 5), g.column / 2 - 2) : w;
   return (
     <g
       className={`knot${chosen ? " chosen" : ""}${knot.up ? "" : " down"}`}
@@ -227,6 +231,34 @@ function Marks({ lines, g, leg, onLeg }: MarksProps) {
               <circle r={10.5} />
               <text dy="0.35em">{own.number}</text>
             </g>
+          );
+        }),
+      )}
+    </g>
+  );
+}
+
+/** The pair of addresses where a translation changes them, on the way that is being read. */
+function Translations({ lines, g, leg }: { lines: Trace[]; g: Geometry; leg: Leg | undefined }) {
+  const marks = lines.find((line) => line.way === leg?.way)?.marks ?? [];
+  return (
+    <g className="translations" aria-hidden="true">
+      {marks.flatMap(({ leg: own, knot }) =>
+        own.rewritten.map((done, n) => {
+          const { x, y } = at(g, knot.column, knot.row);
+          const left = x > g.width / 2; // towards the middle, so that nothing is cut off
+          const place = x + (left ? -11 : 12);
+          return (
+            <text
+              key={`${own.number} ${done.end}`}
+              style={{ textAnchor: left ? "end" : "start" }}
+              y={y + g.half.y + 20 + n * 30}
+            >
+              <tspan x={place}>{done.before}</tspan>
+              <tspan x={place} dy={14}>
+                → {done.after}
+              </tspan>
+            </text>
           );
         }),
       )}

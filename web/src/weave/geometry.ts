@@ -22,14 +22,20 @@ export interface Geometry {
   names: number;
 }
 
+/** The prefixes of a network, each on a line of its own. */
+export const prefixes = (row: WeaveData["rows"][number]) => row.prefix.split(", ");
+
 const clamp = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
+
+/** Room at the right for the numbers of legs and the addresses of loopbacks. */
+const EDGE = 14;
 
 /** Fits the chart into the space there is; small labs stand larger, large ones scroll. */
 export function fit(weave: WeaveData, width: number, height: number): Geometry {
-  const longest = Math.max(...weave.rows.map((r) => Math.max(r.name.length, r.prefix.length)), 8);
+  const longest = Math.max(...weave.rows.flatMap((r) => [r.name, ...prefixes(r)].map((t) => t.length)), 8);
   const names = clamp(longest * 7.6 + 22, 120, 190);
   const loopbacks = Math.max(...weave.columns.map((c) => c.loopbacks.length), 0);
-  const column = clamp((width - names) / Math.max(weave.columns.length, 1), 58, 118);
+  const column = clamp((width - names - EDGE) / Math.max(weave.columns.length, 1), 54, 118);
   const below = loopbacks > 0 ? 34 + loopbacks * 30 : 12;
   const row = clamp((height - 60 - below) / Math.max(weave.rows.length, 1), 46, 84);
   const scale = clamp(Math.min(column / 72, row / 59), 0.8, 1.3);
@@ -38,7 +44,7 @@ export function fit(weave: WeaveData, width: number, height: number): Geometry {
     row,
     scale,
     names,
-    width: column * weave.columns.length,
+    width: column * weave.columns.length + EDGE,
     height: row * weave.rows.length + below,
     half: { x: Math.min(26 * scale, column / 2 - 5), y: 18.5 * scale },
     foot: row * weave.rows.length + 6,
@@ -53,9 +59,15 @@ export const at = (g: Geometry, column: number, row: number): Point => ({
 export const knotAt = (weave: WeaveData, column: number, row: number) =>
   weave.knots.find((k) => k.column === column && k.row === row);
 
+/** The column of a device, or of the box that a network instance (`box/instance`) belongs to; -1 for none. */
+export function columnOf(weave: WeaveData, node: string): number {
+  const box = node.split("/")[0];
+  return weave.columns.findIndex((c) => c.device === box);
+}
+
 /** Finds the knot of a device's port, or any knot of the device. */
 export function knotOf(weave: WeaveData, device: string, port?: string | null): KnotData | undefined {
-  const column = weave.columns.findIndex((c) => c.device === device);
+  const column = columnOf(weave, device);
   const knots = weave.knots.filter((k) => k.column === column);
   return port == null ? knots[0] : knots.find((k) => k.ports.includes(port));
 }

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { at, knotOf, type Geometry, type KnotData, type Point, type WeaveData } from "./geometry";
+import { at, columnOf, knotOf, type Geometry, type KnotData, type Point, type WeaveData } from "./geometry";
 
 export type Leg = Schemas["LegShape"];
 
@@ -47,7 +47,7 @@ function trace(weave: WeaveData, g: Geometry, legs: Leg[]): Trace {
 }
 
 const foot = (weave: WeaveData, g: Geometry, device: string, address: string): Point | null => {
-  const column = weave.columns.findIndex((c) => c.device === device);
+  const column = columnOf(weave, device);
   const has = weave.columns[column]?.loopbacks.some((l) => l.address === address) ?? false;
   return has ? { x: at(g, column, 0).x, y: g.foot + 6 } : null;
 };

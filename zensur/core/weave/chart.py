@@ -196,22 +196,28 @@ def _knot(network: Network, column: int, row: int, ends: list[_End], prefixes: l
 
 
 def _joined(names: tuple[str, ...]) -> str:
-    """Write p1, p2, p3 as p1-3."""
+    """Write p1, p2, p3, p5 as p1–3,5."""
     heads = [n.rstrip("0123456789") for n in names]
     tails = [n[len(h) :] for n, h in zip(names, heads, strict=True)]
-    if len(names) > 1 and len(set(heads)) == 1 and all(tails):
-        numbers = [int(t) for t in tails]
-        if numbers == list(range(numbers[0], numbers[0] + len(numbers))):
-            return f"{names[0]}–{tails[-1]}"
-    return ", ".join(names)
+    if len(names) < 2 or len(set(heads)) > 1 or not all(tails):
+        return ", ".join(names)
+    runs: list[list[int]] = []
+    for number in map(int, tails):
+        if runs and number == runs[-1][-1] + 1:
+            runs[-1].append(number)
+        else:
+            runs.append([number])
+    return heads[0] + ",".join(f"{r[0]}–{r[-1]}" if len(r) > 1 else str(r[0]) for r in runs)
 
 
 def _host_part(address: int, prefixes: list[tuple[int, int]]) -> str:
     """Write what the network leaves to the host; the whole address where it lies in another network."""
     inside = next((n for n in prefixes if same_network(address, *n)), None)
     if is_six(address):
-        network, length = inside or (address, 128)
-        return f"::{address - network:x}" if inside and length <= 112 else written(address)
+        if inside is None:
+            return written(address)
+        host = address - inside[0]  # a host part formed of a MAC address is shown by its end alone
+        return f"::{host:x}" if host < 1 << 16 else f"::…{host & 0xFFFF:x}"
     octets = written(address).split(".")
     if inside is not None:
         free = octets[min(inside[1] // 8, 3) :]

@@ -68,8 +68,17 @@ class ArrivalShape(Shape):
     port: str
 
 
+class RewrittenShape(Shape):
+    """A translation of one end of the packet; addresses bear a port number where one counts."""
+
+    end: Literal["source", "destination"]
+    before: str
+    after: str
+    kind: str
+
+
 class LegShape(Shape):
-    """One device handling a packet."""
+    """One device, or instance of a box, handling a packet; ``vlan`` is the tag with which it came in."""
 
     number: int
     way: Literal["there", "back", "error"]
@@ -84,6 +93,8 @@ class LegShape(Shape):
     ended: bool
     source: str
     destination: str
+    rewritten: list[RewrittenShape]
+    vlan: int | None
 
 
 class JourneyView(Shape):

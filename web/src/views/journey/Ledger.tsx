@@ -72,9 +72,18 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
           </p>
         ))}
         {chosen && (
-          <p className="mono addresses">
-            from {leg.source} to {leg.destination}
-          </p>
+          <>
+            <p className="mono addresses">
+              from {leg.source} to {leg.destination}
+              {leg.vlan !== null && `, VLAN ${leg.vlan}`}
+            </p>
+            {leg.rewritten.map((done) => (
+              <p className="mono addresses" key={done.end}>
+                {done.end} {done.before} → {done.after}
+                <span className="soft"> {done.kind}</span>
+              </p>
+            ))}
+          </>
         )}
       </div>
     </li>
