@@ -1,9 +1,12 @@
 """Prints what the parts cost on this machine: ``make bench``."""
 
 import statistics
+import sys
 import time
 from collections.abc import Callable
 
+from bench.kernel import against_namespaces
+from bench.pairs import all_pairs_of
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper
 from zensur.core.sheet import read_sheet
@@ -47,11 +50,8 @@ def bench(name: str) -> None:
     cost("compile it again after one device changed", lambda: network.with_device(first, lab.blank[first]))
     cost("compile and run all pings", lambda: first_pings(lab, wiring))
     results = [run(network, network, p).result for p in lab.pings]
-    cost(
-        "a ping on a compiled network",
-        lambda: [ping(network, r.sender, r.destination) for r in results],
-        len(results),
-    )
+    what = "a ping on a compiled network" + (", translated" if network.translates else "")
+    cost(what, lambda: [ping(network, r.sender, r.destination) for r in results], len(results))
     marker = Marker(lab)
     for paper in demo_papers(name, lab):
         files = {d: (f.path, f.content) for d, f in paper.files.items()}
@@ -61,5 +61,12 @@ def bench(name: str) -> None:
         )
 
 
-for _name in LABS:
-    bench(_name)
+if __name__ == "__main__":
+    chosen = sys.argv[1:] or ["labs", "pairs", "kernel"]
+    if "labs" in chosen:
+        for _name in LABS:
+            bench(_name)
+    if "pairs" in chosen:
+        all_pairs_of(500)
+    if "kernel" in chosen:
+        against_namespaces("four-gates")

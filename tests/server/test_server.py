@@ -217,3 +217,21 @@ def test_a_database_that_is_closed_answers_without_a_trace(tmp_path: Path) -> No
     assert answer.status_code == 500
     assert "Traceback" not in answer.get_data(as_text=True)
     assert answer.get_json()["message"]
+
+
+def test_every_demo_ping_has_its_journey_and_its_packets(client: FlaskClient) -> None:
+    for slug in ("toll-house", "two-families", "harbour-office", "one-cabinet"):
+        lab = client.get(f"/api/labs/{slug}").get_json()
+        for number, ping in enumerate(lab["pings"], 1):
+            told = client.get(f"/api/labs/{slug}/journeys/{number}").get_json()
+            assert told["ping"]["outcome"] == ping["outcome"]
+            assert told["legs"] or ping["outcome"] == "no-route"
+            packets = client.get(f"/captures/labs/{slug}/{number}.pcapng")
+            assert packets.data.startswith(b"\n\r\r\n")
+            assert (
+                packets.headers["Content-Disposition"]
+                == f'attachment; filename="{slug}-ping-{number}.pcapng"'
+            )
+    assert client.get("/captures/papers/1/1.pcapng").status_code == 200
+    for path in ("labs/toll-house/99", "labs/nothing/1", "papers/9999/1", "papers/1/0"):
+        assert client.get(f"/captures/{path}.pcapng").status_code == 404

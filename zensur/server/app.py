@@ -6,6 +6,7 @@ from flask_openapi3 import Info, OpenAPI
 from .. import __version__
 from ..store import Database
 from ..work import Desk
+from .captures import captures
 from .errors import register_errors, unreadable
 from .hand_out import hand_out
 from .labs import labs_api
@@ -44,6 +45,7 @@ def create_app(database: Database) -> Flask:
     app.register_api(labs_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(sheets_api(desk))
+    app.register_blueprint(captures(desk))
     app.register_blueprint(hand_out(desk))
     app.register_blueprint(page)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)

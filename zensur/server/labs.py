@@ -1,17 +1,18 @@
 """Labs: the shelf, one lab, its text and versions, and its journeys on the model answer."""
 
 import re
+from dataclasses import dataclass
 from typing import Any
 
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.lab import Lab, LabError, read_lab, starter_lab
+from ..core.lab import ExpectedPing, Lab, LabError, read_lab, starter_lab
 from ..core.lab.completion import complete_lab
 from ..core.lab.splice import texts
 from ..core.marking import check_text
-from ..core.sim import journey, neighbours_to_find, row
-from ..store import LabVersion
+from ..core.sim import AnyRun, Network, journey, neighbours_to_find, row
+from ..store import LabVersion, StoredPaper
 from ..work import Desk
 from .errors import refused
 from .shapes import (
@@ -202,26 +203,45 @@ def _view(desk: Desk, version: LabVersion) -> LabView:
     )
 
 
-def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None) -> Answer:
-    """Return the journey of a ping on the model answer, or on a paper."""
+@dataclass(frozen=True, slots=True)
+class FoundRun:
+    """A ping of a lab, run on the model answer or on a paper."""
+
+    lab: Lab
+    asked: ExpectedPing
+    network: Network
+    ran: AnyRun
+    paper: StoredPaper | None
+
+
+def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) -> FoundRun | None:
+    """Run a ping by its number in the lab's list; None where the lab has no such ping."""
     lab, marker = desk.lab(version), desk.marker(version)
     if not 1 <= number <= len(lab.pings):
-        return refused(404, f"The lab has {len(lab.pings)} pings.")
+        return None
     asked = lab.pings[number - 1]
     stored = desk.papers.get(paper) if paper is not None else None
     attempt = marker.attempt(desk.paper(stored)) if stored else marker.judge.model
-    ran = marker.judge.run(f"ping:{asked.id}", attempt)
-    legs = journey(attempt.network, ran.result)
+    return FoundRun(lab, asked, attempt.network, marker.judge.run(f"ping:{asked.id}", attempt), stored)
+
+
+def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None) -> Answer:
+    """Return the journey of a ping on the model answer, or on a paper."""
+    found = find_run(desk, version, number, paper)
+    if found is None:
+        return refused(404, f"The lab has {len(desk.lab(version).pings)} pings.")
+    network = found.network
+    legs = journey(network, found.ran.result)
     return JourneyView(
-        lab=lab.title,
+        lab=found.lab.title,
         slug=version.slug,
         paper=paper,
-        learner=stored.learner if stored else None,
+        learner=found.paper.learner if found.paper else None,
         number=number,
-        of=len(lab.pings),
-        note=asked.note,
-        ping=PingRow.model_validate({"id": asked.id, **row(attempt.network, ran)}),
+        of=len(found.lab.pings),
+        note=found.asked.note,
+        ping=PingRow.model_validate({"id": found.asked.id, **row(network, found.ran)}),
         legs=[LegShape.model_validate(leg) for leg in legs],
         neighbours_to_find=neighbours_to_find(legs),
-        weave=weave_shape(lab, attempt.network),
+        weave=weave_shape(found.lab, network),
     ).model_dump(by_alias=True)

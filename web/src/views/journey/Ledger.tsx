@@ -32,6 +32,12 @@ export function Ledger({ journey, leg, onLeg }: Props) {
         </section>
       ))}
       {legs.length === 0 && <p className="soft">Nothing was sent: {journey.ping.detail}.</p>}
+      {legs.length > 0 && (
+        <p className="mt-3">
+          <a href={packets(journey)}>Its packets as a file</a>
+          <span className="soft"> (pcapng)</span>
+        </p>
+      )}
       {find > 0 && (
         <p className="soft mt-3">
           At {inWords(find)} {find === 1 ? "place" : "places"} a neighbour has to be found first; a real
@@ -95,4 +101,10 @@ function from(file: string): string {
   const [where, device] = file.split("/");
   if (device !== undefined && where === "given") return `${device}, given`;
   return (device ?? file).replace(/\.sheet$/, "");
+}
+
+/** Where the packets of a journey are to be had. */
+function packets(journey: Schemas["JourneyView"]): string {
+  const of = journey.paper === null ? `labs/${journey.slug}` : `papers/${journey.paper}`;
+  return `/captures/${of}/${journey.number}.pcapng`;
 }

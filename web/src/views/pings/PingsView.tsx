@@ -93,6 +93,11 @@ function Chosen({ ping, link }: { ping: Schemas["PingRow"] | undefined; link: st
       <p className="mt-2">
         {ping.outcome}: {ping.detail}.
       </p>
+      {ping.seen_as !== null && (
+        <p className="mt-2">
+          {ping.answered_by} sees it as <span className="mono">{ping.seen_as}</span>.
+        </p>
+      )}
       <p className="soft">
         There: {ping.there.join(", ")}.{ping.back.length > 0 && <> Back: {ping.back.join(", ")}.</>}
       </p>

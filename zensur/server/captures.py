@@ -1,0 +1,33 @@
+"""The packets of a ping as a file that a packet analyser opens."""
+
+from flask import Blueprint, Response, abort
+
+from ..core.export import capture
+from ..store import LabVersion
+from ..work import Desk
+from .labs import find_run
+
+
+def captures(desk: Desk) -> Blueprint:
+    """Make the blueprint: pings of the model answer by lab, and of papers, by their number in the lab's list."""
+    blueprint = Blueprint("captures", __name__, url_prefix="/captures")
+
+    def packets(version: LabVersion | None, number: int, paper: int | None) -> Response:
+        found = find_run(desk, version, number, paper) if version else None
+        if version is None or found is None:
+            abort(404, "There is no such ping.")
+        response = Response(capture(found.network, [found.ran]), mimetype="application/vnd.tcpdump.pcap")
+        name = f"{version.slug}-{f'paper-{paper}-' if paper is not None else ''}ping-{number}.pcapng"
+        response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+        return response
+
+    @blueprint.get("/labs/<slug>/<int:number>.pcapng")
+    def of_model(slug: str, number: int) -> Response:
+        return packets(desk.labs.newest(slug), number, None)
+
+    @blueprint.get("/papers/<int:paper>/<int:number>.pcapng")
+    def of_paper(paper: int, number: int) -> Response:
+        stored = desk.papers.get(paper)
+        return packets(desk.labs.newest(stored.slug) if stored else None, number, paper)
+
+    return blueprint
