@@ -5,7 +5,7 @@ devices are compiled otherwise; what they cannot touch is shared with the first.
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Self
 
 from .decisions import Decision, Verb
@@ -23,11 +23,12 @@ from .wiring import Wiring
 class _Known:
     """What has been worked out about one node; ``decisions`` also depend on its neighbours."""
 
+    up: tuple[IpPort, ...] | None = None
     table: RouteTable | None = None
     own: Own | None = None
     dead: frozenset[int] | None = None
     rules: Rules | None = None
-    decisions: dict[int | tuple[int, int], Decision] | None = None
+    decisions: dict[int | tuple[int, int], Decision] = field(default_factory=dict)
 
 
 class Fabric:
@@ -76,7 +77,7 @@ class Fabric:
             if device not in affected:
                 self._known[number] = known
             elif device not in moved:
-                self._known[number] = _Known(known.table, known.own, known.dead, known.rules)
+                self._known[number] = _Known(known.up, known.table, known.own, known.dead, known.rules)
         self._reached = {
             key: found for key, found in like._reached.items() if wiring.cluster_of(key) not in lost
         }
@@ -145,9 +146,12 @@ class Fabric:
             return "far end off"
         return None if self.link_up(port.port) else "no clock"
 
-    def up_ports(self, node: int) -> list[IpPort]:
+    def up_ports(self, node: int) -> tuple[IpPort, ...]:
         """Return the node's ports and loopbacks that are up, loopbacks last."""
-        return [p for p in self.nodes[node].ports if self.is_up(p)]
+        known = self._known.get(node) or self._about(node)
+        if known.up is None:
+            known.up = tuple(p for p in self.nodes[node].ports if self.is_up(p))
+        return known.up
 
     def _about(self, node: int) -> _Known:
         known = self._known.get(node)
@@ -160,7 +164,7 @@ class Fabric:
 
         Link-local ones hold on their port only (RFC 4007) and are not among them.
         """
-        known = self._about(node)
+        known = self._known.get(node) or self._about(node)
         if known.own is None:
             known.own = {}
             for port in self.up_ports(node):
@@ -214,9 +218,7 @@ class Fabric:
 
     def decide(self, node: int, address: int, on: IpPort | None = None) -> Decision:
         """Say what the node does with a packet to an address; a link-local one is meant ``on`` a port."""
-        known = self._about(node)
-        if known.decisions is None:
-            known.decisions = {}
+        known = self._known.get(node) or self._about(node)
         key = address if on is None else (address, on.key)
         found = known.decisions.get(key)
         if found is None:
@@ -269,7 +271,9 @@ class Fabric:
         loopbacks last (RFC 1812, 4.3.2.4). Only where there is no other, a link-local one goes further.
         """
         if destination < SIX:
-            return next((p.four[0].address for p in (out, *self.up_ports(node)) if p.four), None)
+            if out.four:
+                return out.four[0].address
+            return next((p.four[0].address for p in self.up_ports(node) if p.four), None)
         if is_link_local(destination):
             return out.links[0].address if out.links else None
         if out.six:

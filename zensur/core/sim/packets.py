@@ -1,6 +1,5 @@
 """A packet carried from node to node until it arrives or ends: RFC 1812, section 5."""
 
-from dataclasses import dataclass
 from enum import Enum
 from typing import NamedTuple
 
@@ -85,8 +84,7 @@ Flow = tuple[str, int, int, int, int]
 """Protocol, source and its number, destination and its number."""
 
 
-@dataclass(frozen=True, slots=True)
-class Translated:
+class Translated(NamedTuple):
     """A packet rewritten by a node: before and after, the kind of translation and the line that asks for it."""
 
     kind: str
@@ -95,8 +93,7 @@ class Translated:
     said: Mapped | Rule | None
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(NamedTuple):
     """A node handling a packet: the key of the port it came in by (-1: its own), what it decided.
 
     ``inward`` and ``outward`` are the translations made before and after the decision.
@@ -109,8 +106,7 @@ class Step:
     outward: Translated | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Carried:
+class Carried(NamedTuple):
     """A packet's way: as it was sent and as it arrived or ended, with what handled it.
 
     ``reason`` is None where it was delivered, at the node of the last step; ``error`` says whether that
@@ -189,7 +185,7 @@ def carry(
         if reason is not None:
             break
         if key >= 0:
-            if packet.source < SIX and packet.source in network.own(node):
+            if packet.source in network.own(node) and packet.source < SIX:
                 reason = Reason.OWN_SOURCE
                 break
             if verb is not Verb.DELIVER:
@@ -219,7 +215,7 @@ def carry(
         steps.append(Step(node, key, decision, inward, outward))
         packet = outward.after if outward else packet
         node, key = neighbour.node, neighbour.key
-        on = network.port(key) if is_link_local(packet.destination) else None
+        on = network.port(key) if packet.destination >= SIX and is_link_local(packet.destination) else None
     steps.append(Step(node, key, decision, inward, outward))
     return Carried(sent, packet, tuple(steps), reason, error)
 
@@ -228,6 +224,8 @@ def _not_passed_on(network: Fabric, node: int, packet: Packet) -> tuple[Reason |
     """Say why a node that does not have the address does not pass a packet on, and whether it reports that."""
     if not network.nodes[node].forwards:
         return Reason.NOT_FORWARDING, False
+    if packet.destination < SIX:
+        return None, False
     if is_link_local(packet.destination):
         return Reason.NOT_AN_ADDRESS, False
     if is_link_local(packet.source):

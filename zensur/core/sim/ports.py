@@ -1,7 +1,6 @@
 """Ports as IP sees them, compiled from one device's configuration without regard to any other device."""
 
-from dataclasses import dataclass
-from functools import cached_property
+from dataclasses import dataclass, field
 
 from ..lab import Device
 from ..sheet import Block, Configuration, OnPort, Switched, Where
@@ -34,14 +33,15 @@ class PortAddress:
         return f"{written(self.address)}/{self.length}"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class IpPort:
     """A port, sub-port, VLAN interface or loopback as IP sees it.
 
     ``port`` is the physical port's number, -1 for a loopback and for a VLAN interface, whose frames start
     inside the switch. ``vlan`` is the tag of a sub-port and the VLAN of a VLAN interface, else 0. ``key``
     is the number by which frames arrive at it, -1 for a loopback. ``node`` is the instance it belongs to.
-    ``asks_lease`` and ``asks_router`` are the lines that say so.
+    ``asks_lease`` and ``asks_router`` are the lines that say so. Its addresses by kind, the primary one first:
+    ``four`` of IPv4, ``six`` of IPv6, global ones, and ``links``, which hold on this port only (RFC 4007).
     """
 
     name: str
@@ -62,34 +62,26 @@ class IpPort:
     relay: int | None = None
     asks_lease: Where | None = None
     asks_router: Where | None = None
+    four: tuple[PortAddress, ...] = field(init=False, repr=False, compare=False)
+    six: tuple[PortAddress, ...] = field(init=False, repr=False, compare=False)
+    links: tuple[PortAddress, ...] = field(init=False, repr=False, compare=False)
 
     @property
     def is_loopback(self) -> bool:
         """Whether it is a loopback, which is up when it is on."""
         return self.kind == "loopback"
 
-    @cached_property
-    def four(self) -> tuple[PortAddress, ...]:
-        """Its IPv4 addresses, the primary one first."""
-        return tuple(a for a in self.addresses if a.address < SIX)
-
-    @cached_property
-    def six(self) -> tuple[PortAddress, ...]:
-        """Its global IPv6 addresses, the primary one first."""
-        return tuple(a for a in self.addresses if a.address >= SIX and not is_link_local(a.address))
-
-    @cached_property
-    def links(self) -> tuple[PortAddress, ...]:
-        """Its link-local addresses, which hold on this port only (RFC 4007)."""
-        return tuple(a for a in self.addresses if is_link_local(a.address))
+    def __post_init__(self) -> None:
+        own = self.addresses
+        links = tuple(a for a in own if is_link_local(a.address)) if own else ()
+        six = tuple(a for a in own if a.address >= SIX and a not in links) if own else ()
+        object.__setattr__(self, "four", tuple(a for a in own if a.address < SIX) if own else ())
+        object.__setattr__(self, "six", six)
+        object.__setattr__(self, "links", links)
 
     def bears(self, address: int) -> bool:
         """Whether an address stands on this very port."""
         return any(a.address == address for a in self.addresses)
-
-    def hears_six(self) -> bool:
-        """Whether it takes part in IPv6: it has an address, or asks for one."""
-        return bool(self.links)
 
 
 Own = dict[int, tuple[IpPort, PortAddress]]

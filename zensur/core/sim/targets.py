@@ -1,6 +1,7 @@
 """Who pings, from where, whom, and what has to be seen of it: the words of a lab on a network."""
 
 from collections.abc import Iterable
+from functools import lru_cache
 
 from ..addresses import AddressRange, BadValue, parse_address, usable
 from ..lab import Expected, parse_seen_as
@@ -14,6 +15,7 @@ from .ports import IpPort, PortAddress
 _LEARNED = ("leased", "advertised")
 
 
+@lru_cache(maxsize=65_536)
 def parse_number(text: str) -> int | None:
     """Return the text as the number of an address, None where it is none."""
     try:
@@ -81,6 +83,8 @@ def sender_of(network: Network, asked: Expected) -> int | None:
     if node is None or "/" in asked.sender:
         return node
     device = network.devices[node]
+    if len(device.nodes) == 1:
+        return node
     source = (asked.source or "").lower()
     for port in device.ports:
         if source == port.name.lower():
