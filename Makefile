@@ -53,9 +53,10 @@ bench: setup  ## print figures of speed
 kernel: setup $(NETWORK)  ## compare with the Linux kernel: N=40 random networks of each family
 	@KERNEL_LABS=$(or $(N),40) $(BIN)/pytest tests/kernel
 
-fuzz: setup  ## feed the readers of sheets and labs with made-up input, SECONDS=60 each
+fuzz: setup  ## feed the readers and the simulator with made-up input, SECONDS=60 each
 	@$(BIN)/pip install --quiet --disable-pip-version-check -e '.[fuzz]'
-	@$(BIN)/python tools/fuzz.py sheet $(SECONDS) && $(BIN)/python tools/fuzz.py lab $(SECONDS)
+	@$(BIN)/python tools/fuzz.py sheet $(SECONDS) && $(BIN)/python tools/fuzz.py lab $(SECONDS) \
+	  && $(BIN)/python tools/fuzz.py network $(SECONDS)
 
 clean:  ## remove what was set up and built
 	rm -rf .venv .stamps web/node_modules zensur/server/page

@@ -1,6 +1,6 @@
 """Coverage-guided fuzzing of the readers: sheets, and lab files. Needs the extra `fuzz` (make fuzz installs it).
 
-python tools/fuzz.py sheet|lab [SECONDS]   exits 1 at the first input that breaks a promise, and keeps it
+python tools/fuzz.py sheet|lab|network [SECONDS]   exits 1 at the first input that breaks a promise, and keeps it
 """
 
 import sys
@@ -10,14 +10,16 @@ from pathlib import Path
 import atheris
 
 with atheris.instrument_imports(include=["zensur.core"]):
-    from zensur.core.lab import read_lab, starter_lab
+    from zensur.core.export import capture, namespaces_script
+    from zensur.core.lab import ExpectedPing, read_lab, starter_lab
     from zensur.core.marking import check_text
     from zensur.core.sheet import read_sheets, write_sheet
     from zensur.core.sheet.concerns import concerns, remarks_on
+    from zensur.core.sim import Network, Runs, journey, row, state, written
     from zensur.demo import LABS, lab_text
 
 ROOT = Path(__file__).parent.parent
-MOST_BYTES = 1500
+MOST_BYTES = {"sheet": 1500, "lab": 1500, "network": 6000}
 
 
 def a_sheet(data: bytes) -> None:
@@ -42,10 +44,29 @@ def a_lab(data: bytes) -> None:
         check_text(text)
 
 
+def a_network(data: bytes) -> None:
+    """Whatever the topology and the sheets, pings and checks end, are told, and can be written as packets."""
+    lab = read_lab(data.decode("utf-8", "replace")).lab
+    if lab is None or len(lab.devices) > 12:
+        return
+    network = Network.of_lab(lab, lab.model)
+    targets = [*lab.devices, *(written(a) for node in network.nodes for a in network.own(node))][:16]
+    asked = dict(lab.expected) | {
+        f"{sender} {to}": ExpectedPing("", sender, "reply", to=to) for sender in lab.devices for to in targets
+    }
+    runs = Runs(network, network, asked)
+    for ran in runs.values():
+        row(network, ran)
+        journey(network, ran.result)
+    state(network, runs)
+    capture(network, runs.values())
+    namespaces_script(network)
+
+
 def seeds(kind: str) -> list[str]:
     """Return texts to begin with."""
     labs = [starter_lab("mine", "Mine"), *map(lab_text, LABS)]
-    if kind == "lab":
+    if kind != "sheet":
         return labs
     read = [lab for text in labs if (lab := read_lab(text).lab) is not None]
     whole = (ROOT / "tests" / "core" / "whole.sheet").read_text("utf-8")
@@ -60,11 +81,13 @@ def main() -> None:
             (Path(corpus) / str(number)).write_text(text, "utf-8")
         options = [
             f"-max_total_time={seconds}",
-            f"-max_len={MOST_BYTES}",
+            f"-max_len={MOST_BYTES[kind]}",
             f"-artifact_prefix={kind}-",
             "-verbosity=1",
         ]
-        atheris.Setup([sys.argv[0], *options, corpus], {"sheet": a_sheet, "lab": a_lab}[kind])
+        atheris.Setup(
+            [sys.argv[0], *options, corpus], {"sheet": a_sheet, "lab": a_lab, "network": a_network}[kind]
+        )
         atheris.Fuzz()
 
 

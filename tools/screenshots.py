@@ -13,10 +13,9 @@ from waitress.server import create_server
 
 from zensur.demo import fill
 from zensur.server import create_app
-from zensur.store import Database, Labs
+from zensur.store import Database
 
 ROOT = Path(__file__).parent.parent
-TOLL_HOUSE = ROOT / "tests" / "labs" / "toll-house.lab.yaml"
 VIEWS = {
     "labs": "/",
     "lab": "/labs/first-addresses",
@@ -30,21 +29,15 @@ VIEWS = {
     "paper-pings": "/papers/6",
     "journey": "/labs/four-gates/pings/2",
     "journey-lost": "/papers/8/pings/3",
-    "toll-house": "/labs/the-toll-house",
     "translated": "/labs/toll-house/pings/14",
-    "cabinet": "/labs/one-cabinet/pings/1",
     "harbour": "/labs/harbour-office",
-    "harbour-pings": "/labs/harbour-office/pings",
-    "harbour-journey": "/labs/harbour-office/pings/3",
-    "families": "/labs/two-families",
-    "families-journey": "/labs/two-families/pings/1",
-    "tidings": "/labs/tidings/pings/6",
-    "night": "/labs/night-shift",
-    "rebuilding": "/labs/rebuilding",
+    "families": "/labs/two-families/pings/1",
+    "cabinet": "/labs/one-cabinet/pings/1",
 }
 PRESSED = {
     "lab": ["ArrowRight"],
-    "toll-house": ["d", "d", "d", "d", "d", "d"],
+    "translated": ["ArrowRight"],
+    "cabinet": ["ArrowRight", "ArrowRight"],
     "lab-ring": ["ArrowDown", "ArrowRight"],
     "journey": ["ArrowRight", "ArrowRight"],
     "journey-lost": ["b", "ArrowRight"],
@@ -86,7 +79,6 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as place:
         database = Database(Path(place) / "demo.db")
         fill(database)
-        Labs(database).add("the-toll-house", TOLL_HOUSE.read_text("utf-8"))
         server = create_server(create_app(database), host="127.0.0.1", port=0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as playwright:
