@@ -1,5 +1,6 @@
 """Whatever the sheets say: nothing raises, and what is told of every ping holds together."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 from hypothesis import HealthCheck, given, settings
@@ -109,6 +110,30 @@ def test_a_matrix_is_all_its_pings(sheets) -> None:
     for sender in network.nodes:
         for address in {a for node in network.nodes for a in network.own(node)}:
             assert fates.outcome(sender, address) is ping(network, sender, address).outcome
+
+
+REVERSED = replace(LAB, devices=dict(reversed(LAB.devices.items())))
+ORDER_DECIDES = ("address dhcp", "address auto", "rip", "proxy", "pool", "translate")
+
+
+@settings(
+    max_examples=80, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
+@given(NETWORKS, ASKED)
+def test_the_order_of_devices_decides_nothing_else(sheets, asked) -> None:
+    """Of two that answer for an address the first in the lab is taken; where only one does, order says nothing."""
+    plain = {
+        name: "\n".join(line for line in text.split("\n") if not line.strip().startswith(ORDER_DECIDES))
+        + "\n".join(f"\nport {p.name}\n  proxy off" for p in LAB.devices[name].ports)
+        for name, text in sheets.items()
+    }
+    one = Network.of_lab(LAB, configurations(plain), WIRING)
+    two = Network.of_lab(REVERSED, configurations(plain))
+    pings = {k: a for k, a in expected(asked).items() if isinstance(a, ExpectedPing)}
+    for first, second in zip(Runs(one, one, pings).values(), Runs(two, two, pings).values(), strict=True):
+        if not first.result.duplicates and not second.result.duplicates:
+            assert row(one, first) == row(two, second)
+            assert journey(one, first.result) == journey(two, second.result)
 
 
 def test_every_statement_is_drawn() -> None:

@@ -312,3 +312,28 @@ def test_compiling_one_device_again_is_compiling_all(
         assert len(legs) <= 130
     weave(lab, again)
     state(again, Runs(again, network, lab.expected))
+
+
+@pytest.mark.parametrize(
+    ("port", "reason"),
+    [
+        ("-access 10", None),
+        ("-access 20", "other-vlan"),
+        ("-trunk 10", "other-vlan"),
+        ("-access 10; -off", "no-neighbour"),
+    ],
+)
+def test_who_is_in_another_vlan_is_told_from_who_is_not_there(port: str, reason: str | None) -> None:
+    lab = lab_of(
+        "sw=switch:p1,p2 ana=host bob=host",
+        "ana:p1--sw:p1 sw:p2--bob:p1",
+        {
+            "sw": f"port p1; -access 10; port p2; {port}; vlan 10; vlan 20",
+            "ana": "port p1; -address 10.1.0.1/24",
+            "bob": "port p1; -address 10.1.0.2/24",
+        },
+        "ana>10.1.0.2 ana>10.1.0.3",
+    )
+    there, nobody = pinged(lab)
+    assert there["reason"] == reason
+    assert nobody["reason"] == "no-neighbour"

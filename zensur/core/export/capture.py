@@ -135,7 +135,7 @@ class _Recorder:
         """Yield the question that nobody answers, where that ended the walk."""
         decision = last.decision
         out = decision.route.out if decision.route else None
-        if decision.verb.value != "no-neighbour" or out is None or decision.ask is None or out.serial:
+        if decision.neighbour is not None or out is None or decision.ask is None or out.serial:
             return
         own = mac_bytes(out.mac)
         source = self.network.source_for(last.node, out, decision.ask) or 0

@@ -13,6 +13,7 @@ _QUOTED = 548  # RFC 1812, 4.3.2.3: an error is at most 576 bytes long
 _ERRORS = {
     Reason.NO_ROUTE: ((3, 0), (1, 0)),
     Reason.NO_NEIGHBOUR: ((3, 1), (1, 3)),
+    Reason.OTHER_VLAN: ((3, 1), (1, 3)),
     Reason.NOT_AN_ADDRESS: ((3, 1), (1, 3)),
     Reason.POOL_EMPTY: ((3, 1), (1, 3)),
     Reason.BEYOND_SCOPE: ((3, 1), (1, 2)),

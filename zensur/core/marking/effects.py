@@ -10,7 +10,7 @@ from itertools import pairwise
 
 from ..addresses import Prefix
 from ..sheet import Configuration, Route
-from ..sim import Network, Verb
+from ..sim import Network
 from ..sim.numbers import SIX, last_of, number_of, same_network
 
 Towards = tuple[object, ...]
@@ -26,11 +26,11 @@ def towards(network: Network, node: int, address: int) -> Towards:
     """Say where a node's packets to an address go: which verb, over which link, to which neighbour."""
     decision = network.decide(node, address)
     out = decision.route.out if decision.route else None
-    if decision.verb not in (Verb.SEND, Verb.NO_NEIGHBOUR) or out is None:
+    if decision.ask is None or out is None:
         return (decision.verb,)
     link = (network.wiring.cluster_of(out.key), out.vlan)
     if decision.neighbour is None:
-        return (decision.verb, link, decision.ask)
+        return (None, link, decision.ask)  # why nobody answers there is no matter of this device
     return (decision.verb, link, decision.neighbour.node)
 
 

@@ -17,6 +17,8 @@ class Verb(Enum):
     DISCARD = "discard"
     NO_ROUTE = "no-route"
     NO_NEIGHBOUR = "no-neighbour"
+    OTHER_VLAN = "other-vlan"
+    """Nobody answers, because who has the address is joined by cables alone, and in another VLAN."""
     DEAD = "dead"
     """A network or broadcast address, or one that is never on a wire: dropped without a word."""
     EMPTY = "empty"

@@ -46,6 +46,7 @@ def why(network: Network, carried: Carried, reason: Reason) -> str:
     said = {
         Reason.NO_ROUTE: f"no route to {to}",
         Reason.NO_NEIGHBOUR: f"nobody on {out} answers for {asked}",
+        Reason.OTHER_VLAN: f"{asked} is cabled to {out}, and in another VLAN",
         Reason.TTL: "the packet goes round in a loop until its TTL is used up",
         Reason.DISCARD: f"a discard covers {to}",
         Reason.NOT_FORWARDING: f"it does not forward, and {to} is not its own address",

@@ -14,7 +14,7 @@ from .neighbours import Neighbour, find_neighbour
 from .numbers import SIX, is_link_local, is_never_sent, last_of
 from .ports import IpPort, Own, PortAddress
 from .routes import ActiveRoute, RouteTable, settle
-from .segments import Flood, Reached
+from .segments import Flood, Reached, cabled
 from .translating import Rules
 from .wiring import Wiring
 
@@ -261,7 +261,23 @@ class Fabric:
         if key not in self._asked:
             self._asked[key] = find_neighbour(self, node, route.out, ask)
         neighbour = self._asked[key]
-        return Decision(Verb.SEND if neighbour else Verb.NO_NEIGHBOUR, route, ask, neighbour)
+        if neighbour is not None:
+            return Decision(Verb.SEND, route, ask, neighbour)
+        aside = self._tagged and self._is_aside(route.out, ask)
+        return Decision(Verb.OTHER_VLAN if aside else Verb.NO_NEIGHBOUR, route, ask)
+
+    def _is_aside(self, out: IpPort, address: int) -> bool:
+        """Say whether cables lead from a port to one that bears an address, so that only a VLAN parts them."""
+        wiring = self.wiring
+        start = [out.port] if out.port >= 0 else [*wiring.ports_of[wiring.device_of(out.key)].values()]
+        joined = cabled(wiring, self.link_up, start)
+        devices = {wiring.port_device[p] for p in joined}
+        return any(
+            port.bears(address) and (port.port in joined or port.kind == "vlan") and self.is_up(port)
+            for device in devices
+            for port in self.devices[device].ports
+            if port.key != out.key
+        )
 
     def source_for(self, node: int, out: IpPort, destination: int) -> int | None:
         """Return the source address of a packet that the node itself sends out of a port.

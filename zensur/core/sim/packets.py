@@ -17,6 +17,7 @@ class Reason(Enum):
 
     NO_ROUTE = "no-route"
     NO_NEIGHBOUR = "no-neighbour"
+    OTHER_VLAN = "other-vlan"
     TTL = "ttl"
     DISCARD = "discard"
     NOT_FORWARDING = "not-forwarding"
@@ -34,6 +35,7 @@ class Reason(Enum):
 REASONS = {
     Verb.NO_ROUTE: (Reason.NO_ROUTE, True),
     Verb.NO_NEIGHBOUR: (Reason.NO_NEIGHBOUR, True),
+    Verb.OTHER_VLAN: (Reason.OTHER_VLAN, True),
     Verb.EMPTY: (Reason.NOT_AN_ADDRESS, True),
     Verb.DISCARD: (Reason.DISCARD, False),
     Verb.DEAD: (Reason.NOT_AN_ADDRESS, False),
@@ -194,7 +196,7 @@ def carry(
                     break
         if verb is Verb.DELIVER:
             break
-        if verb is not Verb.SEND and verb is not Verb.NO_NEIGHBOUR:
+        if decision.ask is None:
             reason, error = REASONS[verb]
             break
         if key >= 0:

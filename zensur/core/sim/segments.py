@@ -91,3 +91,18 @@ class Flood:
             if tag is not None and (leaves, vlan) not in self.passed:
                 self.passed.add((leaves, vlan))
                 self._waiting.append((leaves, tag, (*path, Passed(device, enters, leaves, vlan))))
+
+
+def cabled(wiring: Wiring, link_up: Callable[[int], bool], start: Sequence[int]) -> set[int]:
+    """Return the physical ports that links which are up lead to, through switches, whatever the VLANs."""
+    found: set[int] = set()
+    waiting = list(start)
+    while waiting:
+        sends = waiting.pop()
+        if not link_up(sends) or (enters := wiring.peer[sends]) in found:
+            continue
+        found.add(enters)
+        device = wiring.port_device[enters]
+        if wiring.is_switch[device]:
+            waiting += [p for p in wiring.ports_of[device].values() if p != enters]
+    return found
