@@ -50,7 +50,7 @@ def put_text(page: Page, text: str) -> None:
 
 def test_a_lab_is_made_broken_mended_and_saved(page: Page) -> None:
     page.goto("/")
-    expect(heading(page)).to_have_text("Two labs")
+    expect(heading(page)).to_have_text("Nine labs")
     page.keyboard.press("n")
     page.keyboard.type("Two banks of the canal")
     page.keyboard.press("Enter")

@@ -51,7 +51,19 @@ def document(*words: object, status: int = 0) -> Any:
 
 
 def test_every_verb_explains_itself_with_an_example() -> None:
-    for verb in ("check", "convert", "demo", "hand-out", "mark", "new", "ping", "read", "serve", "state"):
+    for verb in (
+        "check",
+        "convert",
+        "demo",
+        "export",
+        "hand-out",
+        "mark",
+        "new",
+        "ping",
+        "read",
+        "serve",
+        "state",
+    ):
         result = zensur(verb, "--help")
         assert result.exit_code == 0
         assert f"Example: zensur {verb}" in result.output
@@ -399,3 +411,51 @@ def test_every_device_to_every_address(lab: Path) -> None:
     text = zensur("ping", lab, "--all-pairs").stdout
     assert f"{gauge.count('reply')} of {len(gauge)}" in text
     assert zensur("ping", lab, "--all-pairs", "--from", "x").exit_code == 2
+
+
+def test_export(tmp_path: Path) -> None:
+    for name, form, status, says in (
+        ("four-gates", "linux-namespaces", 0, "one_ping gauge 10.64.34.20"),
+        ("one-cabinet", "linux-namespaces", 0, "ip -n \"$lab-cab.west\" -batch - <<'END'"),
+        (
+            "toll-house",
+            "linux-namespaces",
+            1,
+            "# - toll: translate from upper-floor to floor: the kernel chooses",
+        ),
+        ("toll-house", "linux-namespaces", 1, "dnat to 10.64.8.80:80"),
+        ("harbour-office", "linux-namespaces", 1, "# - archive: services and names."),
+    ):
+        path, out = tmp_path / f"{name}.lab.yaml", tmp_path / "out"
+        path.write_text(lab_text(name), "utf-8")
+        result = zensur("export", path, "--as", form, "-o", out)
+        assert result.exit_code == status, result.output
+        assert says in out.read_text("utf-8")
+        assert subprocess.run(["sh", "-n", str(out)], check=False).returncode == 0
+    found = zensur("export", path, "--as", "pcapng", "-o", out, "--from", "clerk", "--to", "sw2")
+    assert found.stdout == f"{out} is written: 1 sections, one for each ping or check.\n"
+    assert out.read_bytes()[:4] == b"\n\r\r\n"
+    assert zensur("export", path, "--as", "pcapng", "-o", out, "--from", "clerk", "--to", "x").exit_code == 2
+
+
+def test_pings_of_instances_families_and_fresh_tables(tmp_path: Path) -> None:
+    path = tmp_path / "x.lab.yaml"
+    path.write_text(lab_text("one-cabinet"), "utf-8")
+    found = document(
+        "ping", path, "--from", "cab/west", "--to", "wharf", "--from", "cab", "--to", "pier", "--source", "p2"
+    )
+    assert [(p["outcome"], p["there"]) for p in found["pings"]] == [
+        ("reply", ["cab/west", "wharf"]), ("reply", ["cab/west", "cab", "cab/east", "pier"]),
+    ]  # fmt: skip
+    matrix = document("ping", path, "--all-pairs")
+    assert {"cab", "cab/west", "cab/east"} <= set(matrix["sources"])
+    assert document("state", path, "--device", "cab")["devices"]["cab"]["instances"] == ["west", "east"]
+    path.write_text(
+        lab_text("toll-house").replace("203.0.113.5 to 203.0.113.6", "203.0.113.5 to 203.0.113.5"), "utf-8"
+    )
+    kept, fresh = (document("ping", path, *more, status=1)["pings"] for more in ((), ("--fresh",)))
+    assert [p["outcome"] for p in kept][1:3] == ["reply", "unreachable"]
+    assert [p["outcome"] for p in fresh][1:3] == ["reply", "reply"]
+    path.write_text(lab_text("two-families"), "utf-8")
+    (row,) = document("ping", path, "--from", "weir", "--to", "fe80::2", "--source", "p2")["pings"]
+    assert (row["outcome"], row["seen_as"], row["to"]) == ("reply", "fe80::1", "fe80::2")

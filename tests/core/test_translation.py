@@ -143,6 +143,33 @@ def test_the_journey_shows_both_ends_of_a_translation() -> None:
     ]
 
 
+@pytest.mark.parametrize(
+    ("toll", "asked", "line"),
+    [
+        (
+            POOL,
+            ["ana>198.51.100.9", "bob>198.51.100.9", "shop>198.51.100.9"],
+            "translate from 10.64.8.0/24 to spare",
+        ),
+        (ONE, ["bob>203.0.113.4"], "translate 10.64.8.20 as 203.0.113.4"),
+        (POOL, ["far>203.0.113.5"], "translate from 10.64.8.0/24 to spare"),
+    ],
+)
+def test_the_line_behind_a_refusal_is_named(toll, asked, line) -> None:
+    lab = toll_lab(toll)
+    network = Network.of_lab(lab, lab.model)
+    pings = [
+        ExpectedPing(str(n), *word.split(">")[:1], "reply", to=word.split(">")[1])
+        for n, word in enumerate(asked)
+    ]
+    runs = Runs(network, network, {p.id: p for p in pings})
+    last = journey(network, runs[pings[-1].id].result)
+    ended = next(leg for leg in last if leg.ended)
+    assert ended.device == "toll"
+    assert ended.lines[0].text == line
+    assert not ended.rewritten
+
+
 HOSTS = ("ana", "bob", "shop")
 
 

@@ -13,6 +13,19 @@ from ..core.sim.numbers import is_link_local
 from .inputs import FILE, FOLDER, Verb, load_lab, load_sheets, of_stage, unusable, values_of
 
 
+class Ordered(click.Command):
+    """A verb that knows in which order its options stand, so that each --source belongs to the --from before it."""
+
+    def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
+        """Parse as always, and remember the order."""
+        _, _, order = self.make_parser(ctx).parse_args(args=list(args))
+        ctx.meta[_ORDER] = [parameter.name for parameter in order]
+        return super().parse_args(ctx, args)
+
+
+_ORDER = "zensur.order"
+
+
 def of_network(verb: Verb) -> Verb:
     """Add the options that choose the network: sheets, a stage, the values of a learner."""
     with_learner = click.option("--learner", help="Whose values of --values are meant.")(of_stage(verb))
@@ -73,17 +86,29 @@ def named_pings(
     """Return the pings named on the command line, by number; None where the lab's own are meant."""
     if len(senders) != len(targets):
         unusable("Each --from needs its --to.")
-    if len(sources) > len(senders):
-        unusable("There are more --source than --from.")
+    own = _sources(sources)
+    if len(own) < len(sources) or any(n >= len(senders) for n in own):
+        unusable("Each --source belongs to the --from before it, which has one at most.")
     named: list[tuple[str, str, str | None]] = [
-        (s, t, sources[n] if n < len(sources) else None)
-        for n, (s, t) in enumerate(zip(senders, targets, strict=True))
+        (s, t, own.get(n)) for n, (s, t) in enumerate(zip(senders, targets, strict=True))
     ]
     if pairs is not None:
         named += _pairs(pairs)
     if not named and pairs is None:
         return None
     return {str(n): _named(loaded, n, *one) for n, one in enumerate(named, 1)}
+
+
+def _sources(sources: tuple[str, ...]) -> dict[int, str]:
+    """Return the source of each --from by its number; one before any --from belongs to the first."""
+    found: dict[int, str] = {}
+    at, left = -1, list(sources)
+    for name in click.get_current_context().meta.get(_ORDER, []):
+        if name == "senders":
+            at += 1
+        elif name == "sources":
+            found.setdefault(max(at, 0), left.pop(0))
+    return found
 
 
 def _named(loaded: Loaded, number: int, sender: str, to: str, source: str | None) -> ExpectedPing:

@@ -7,11 +7,13 @@ import click
 from ..core.export import capture, namespaces_script
 from ..core.lab import ExpectedPing
 from ..core.sim import Runs, target, written
-from .asking import Loaded, load_network, named_pings, of_network, of_pings
+from .asking import Loaded, Ordered, load_network, named_pings, of_network, of_pings
 from .inputs import FILE, OUTPUT, unusable, write_bytes
 
 
-@click.command(epilog="Example: zensur export two-banks.lab.yaml --as linux-namespaces -o two-banks.sh")
+@click.command(
+    cls=Ordered, epilog="Example: zensur export two-banks.lab.yaml --as linux-namespaces -o two-banks.sh"
+)
 @click.argument("lab", type=FILE)
 @click.option(
     "--as",

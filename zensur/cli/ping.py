@@ -10,11 +10,13 @@ from rich.table import Table
 
 from ..core.lab import ExpectedPing, Lab, Outcome
 from ..core.sim import Network, Runs, all_pairs, rows, rows_of
-from .asking import load_network, named_pings, of_network, of_pings
+from .asking import Ordered, load_network, named_pings, of_network, of_pings
 from .inputs import FILE, print_json, print_table, unusable
 
 
-@click.command(epilog="Example: zensur ping two-banks.lab.yaml --sheets paper/ --from ana --to quay:lo0")
+@click.command(
+    cls=Ordered, epilog="Example: zensur ping two-banks.lab.yaml --sheets paper/ --from ana --to quay:lo0"
+)
 @click.argument("lab", type=FILE)
 @of_pings
 @click.option("--all-pairs", "everything", is_flag=True, help="Every device to every address.")

@@ -9,7 +9,6 @@ from .network import Network
 from .numbers import written
 from .packets import Carried, Packet, Reason, Step, Translated
 from .ping import Ping
-from .translating import Mapped, Rule
 
 _TRANSLATIONS = {
     "one-to-one": "one-to-one",
@@ -153,7 +152,9 @@ class _Teller:
             last and ended is not None,
             written(packet.source),
             written(packet.destination),
-            tuple(_rewritten(t) for t in (step.inward, step.outward) if t is not None),
+            tuple(
+                _rewritten(t) for t in (step.inward, step.outward) if t is not None and t.before != t.after
+            ),
             enters.vlan if enters and enters.kind == "sub-port" else None,
         )
 
@@ -205,7 +206,7 @@ class _Teller:
 
     def _lines(self, step: Step, destination: int, ended: bool) -> list[SheetLine]:
         decision = step.decision
-        found = [_said(t.said) for t in (step.inward, step.outward) if t is not None]
+        found = [_line(t.said.where, t.said.text) for t in (step.inward, step.outward) if t and t.said]
         if decision.route is not None:
             found += [_line(r.where, r.text) for r in (decision.route, *decision.route.chain)]
         elif decision.own is not None and not ended:
@@ -228,7 +229,7 @@ def _translates(step: Step) -> str:
     """Say what is translated before the packet goes on, with a comma behind it."""
     said = []
     for translated in (step.inward, step.outward):
-        if translated is not None:
+        if translated is not None and translated.before != translated.after:
             done = _rewritten(translated)
             said.append(f"translates its {done.end} {done.before} to {done.after}, ")
     return "".join(said)
@@ -253,11 +254,6 @@ def _rewritten(translated: Translated) -> Rewritten:
 def _end(packet: Packet, address: int, number: int) -> str:
     """Write an end of a packet: the identifier of an echo says nothing to a reader."""
     return written(address) if packet.protocol == "icmp" else f"{written(address)}:{number}"
-
-
-def _said(said: Mapped | Rule | None) -> SheetLine:
-    assert said is not None  # only a line translates
-    return _line(said.where, said.text)
 
 
 def _line(where: Where | None, text: str) -> SheetLine:

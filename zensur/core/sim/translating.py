@@ -108,6 +108,11 @@ class Rules:
         """Whether it is an address that the node translates to."""
         return any(first <= address <= last for first, last in self.spans)
 
+    def covering(self, address: int) -> Mapped | Rule | None:
+        """Return the first line that translates to an address."""
+        standing = next((s.mapping for s in self.standing if s.outside == address), None)
+        return standing or next((rule for rule, span in self.rules if span[0] <= address <= span[1]), None)
+
 
 def translating_of(configuration: Configuration, instance: str | None) -> Translating | None:
     """Compile the translations of one network instance; None where there are none."""

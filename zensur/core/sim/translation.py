@@ -89,7 +89,11 @@ class Table:
         """Drop what comes from outside to an address that is translated to, and that no session or mapping fits."""
         own = packet.destination in self.network.own(self.node)
         drops = enters.external and not own and self.rules.covers(packet.destination)
-        return (Reason.NO_SESSION, None) if drops else ALONE
+        return self._refused(packet) if drops else ALONE
+
+    def _refused(self, packet: Packet) -> Rewriting:
+        """Drop a packet to an address that is translated to, because of the line that says so."""
+        return Reason.NO_SESSION, Translated("", packet, packet, self.rules.covering(packet.destination))
 
     def outward(
         self, enters: IpPort | None, leaves: IpPort | None, packet: Packet, came: Packet
@@ -113,14 +117,13 @@ class Table:
             self._record(_Flow(packet, packet, "", "", None))
             return ALONE
         if self.rules.covers(packet.destination):
-            return Reason.NO_SESSION, None  # not turned round
-        found = self._outside(packet)
-        if isinstance(found, Reason):
-            return found, None
-        said, source, number, kind = found
-        if said is None:
+            return self._refused(packet)  # not turned round
+        said, source, number, kind = self._outside(packet)
+        if kind == "":
             self._record(_Flow(packet, packet, "", "", None))
             return ALONE
+        if kind == "empty":
+            return Reason.POOL_EMPTY, Translated("", packet, packet, said)
         flow = _Flow(packet, _from(packet, source, number), "source", kind, said)
         self._record(flow)
         return _rewritten(flow, packet, flow.after)
@@ -146,8 +149,11 @@ class Table:
             return kept.rule, kept.internal, number, "pool"
         return None, 0, 0, ""
 
-    def _outside(self, packet: Packet) -> tuple[Said | None, int, int, str] | Reason:
-        """Find what the source of a first packet from inside is outside."""
+    def _outside(self, packet: Packet) -> tuple[Said | None, int, int, str]:
+        """Find what the source of a first packet from inside is outside: line, address, number and kind.
+
+        The kind is empty where no line is about it, and ``empty`` where nothing is left to give.
+        """
         protocol, source, number = packet.protocol, packet.source, packet.source_number
         published = self.rules.published_inside.get((protocol, source, number))
         if published is not None:
@@ -159,7 +165,7 @@ class Table:
             if rule.permits(source):
                 session = (self._share if rule.shared else self._keep)(rule, span, packet)
                 if session is None:
-                    return Reason.POOL_EMPTY
+                    return rule, 0, 0, "empty"
                 if packet.destination not in session.remotes:
                     session.remotes.append(packet.destination)
                 return (
@@ -214,7 +220,7 @@ class Table:
             return _rewritten(flow, packet, packet._replace(destination=flow.first.source, about=flow.first))
         own = packet.destination in self.network.own(self.node)
         if flow is None and self.rules.covers(packet.destination) and not own:
-            return Reason.NO_SESSION, None
+            return self._refused(packet)
         return ALONE
 
     def _error_outward(self, packet: Packet) -> Rewriting:
