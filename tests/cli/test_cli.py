@@ -459,3 +459,7 @@ def test_pings_of_instances_families_and_fresh_tables(tmp_path: Path) -> None:
     path.write_text(lab_text("two-families"), "utf-8")
     (row,) = document("ping", path, "--from", "weir", "--to", "fe80::2", "--source", "p2")["pings"]
     assert (row["outcome"], row["seen_as"], row["to"]) == ("reply", "fe80::1", "fe80::2")
+    assert "name the port of weir" in zensur("ping", path, "--from", "weir", "--to", "fe80::2").stderr
+    out = tmp_path / "out"
+    assert zensur("export", path, "--as", "linux-namespaces", "-o", out).exit_code == 0
+    assert "# Written down as it came out: what gauge, float lease or learn." in out.read_text("utf-8")

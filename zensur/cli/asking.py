@@ -10,6 +10,7 @@ import click
 from ..core.lab import Expected, ExpectedPing, Kind, Lab
 from ..core.sim import Network, target
 from ..core.sim.numbers import is_link_local
+from ..core.sim.targets import on_port
 from .inputs import FILE, FOLDER, Verb, load_lab, load_sheets, of_stage, unusable, values_of
 
 
@@ -121,6 +122,11 @@ def _named(loaded: Loaded, number: int, sender: str, to: str, source: str | None
     if address is None:
         unusable(f"{to} is no address, and no device or port that has one in the model answer.")
     scoped = is_link_local(address)
+    node = network.find_node(sender)
+    if scoped and node is not None and on_port(network, node, source) is None:
+        unusable(
+            f"{to} is a link-local address: name the port of {sender} that it is meant on with --source."
+        )
     return ExpectedPing(
         str(number), sender, "reply", None if scoped else source, to=to, out=source if scoped else None
     )

@@ -46,7 +46,7 @@ _HEAD = """\
 #   sh FILE down                   take it away
 #
 # A namespace is named after the lab and the device; ZENSUR_NAME in the environment is another name for the lab.
-{left_out}
+{learned}{left_out}
 set -eu
 lab=${{ZENSUR_NAME:-{ident}}}
 devices='{devices}'
@@ -103,11 +103,15 @@ def namespaces_script(network: Network, pings: Iterable[tuple[str, str]] = ()) -
     lab = network.wiring.lab
     wires, names = Wires(network), namespace_names(network)
     left_out = "".join(f"# - {said}\n" for said in _left_out(network, wires))
+    learned = _learned(network)
     head = _HEAD.format(
         title=re.sub(r"\s+", " ", lab.title or lab.id),
         ident=lab.id,
         devices=" ".join(names.values()),
         settings="\n".join(f"    echo {value} > {name}" for name, value in SETTINGS.items()),
+        learned=f"#\n# Written down as it came out: what {', '.join(learned)} lease or learn.\n"
+        if learned
+        else "",
         left_out=f"#\n# Left out:\n{left_out}" if left_out else "",
     )
     up = ["up() {", '  for device in $devices; do ip netns add "$lab-$device"; done']
@@ -149,10 +153,16 @@ def _left_out(network: Network, wires: Wires) -> Iterator[str]:
                 yield f"{node.name}: {rule.text}: the kernel chooses an address by itself, and does not run out."
         if node.serving.services or node.serving.names:
             yield f"{node.name}: services and names."
-        if any(p.asks_lease or p.asks_router for p in node.ports) or any(
-            s.origin == "learned" for s in node.statics
-        ):
-            yield f"{node.name}: what it leased or learned is written down as what it came to."
+
+
+def _learned(network: Network) -> list[str]:
+    """Return the nodes that lease an address, or learn one or a route: all that is written down as it came out."""
+    return [
+        node.name
+        for node in network.nodes.values()
+        if any(p.asks_lease or p.asks_router for p in node.ports)
+        or any(static.origin == "learned" for static in node.statics)
+    ]
 
 
 def _links(wires: Wires, names: dict[int, str]) -> Iterator[str]:
