@@ -7,7 +7,7 @@ from collections import Counter
 
 from bench.tree import tree_of
 from zensur.core.sim import ping
-from zensur.core.sim.fates import Fates
+from zensur.core.sim.running.fates import Fates
 
 
 def all_pairs_of(routers: int) -> None:

@@ -10,8 +10,8 @@ from tests.core.networks import HOSTS, LAB, NETWORKS, SIXES
 from zensur.core.lab import ExpectedPing, ExpectedService, Outcome
 from zensur.core.sheet import STATEMENTS, read_sheet
 from zensur.core.sim import Network, Reason, Runs, Wiring, journey, ping, row, state
-from zensur.core.sim.fates import Fates
 from zensur.core.sim.packets import TTL
+from zensur.core.sim.running.fates import Fates
 
 WIRING = Wiring(LAB)
 SENDERS = list(LAB.devices)

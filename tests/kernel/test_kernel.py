@@ -17,7 +17,7 @@ from zensur.core.sheet import read_sheet
 from zensur.core.sim import Network, Ping, Wiring, ping, written
 from zensur.core.sim.neighbours import answers_for
 from zensur.core.sim.numbers import SIX, is_link_local
-from zensur.core.sim.targets import parse_number
+from zensur.core.sim.running.targets import parse_number
 
 LABS = int(os.environ.get("KERNEL_LABS", "4"))
 

@@ -10,7 +10,7 @@ import click
 from ..core.lab import Expected, ExpectedPing, Kind, Lab
 from ..core.sim import Network, target
 from ..core.sim.numbers import is_link_local
-from ..core.sim.targets import on_port
+from ..core.sim.running.targets import on_port
 from .inputs import FILE, FOLDER, Verb, load_lab, load_sheets, of_stage, unusable, values_of
 
 

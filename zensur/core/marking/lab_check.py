@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from ..lab import Lab, LabError, Place, Places, ReadLab, probes, read_lab
 from ..sheet import Severity
 from ..sim import Checked, Run, ending, written
-from ..sim.targets import answered_by
+from ..sim.running.targets import answered_by
 from .findings import Finding, Findings
 from .lab_rules import (
     check_addresses,

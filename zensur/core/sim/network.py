@@ -6,8 +6,8 @@ from ..lab import Lab
 from ..sheet import Configuration
 from .device import compile_device
 from .fabric import Fabric
-from .leases import Lease
-from .settling import settled
+from .learning.leases import Lease
+from .learning.settling import settled
 from .wiring import Wiring
 
 

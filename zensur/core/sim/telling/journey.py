@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
-from ..sheet import Where
-from .decisions import Verb
+from ...sheet import Where
+from ..decisions import Verb
+from ..network import Network
+from ..numbers import written
+from ..packets import Carried, Packet, Reason, Step, Translated
+from ..ping import Ping
 from .ending import blame, why
-from .network import Network
-from .numbers import written
-from .packets import Carried, Packet, Reason, Step, Translated
-from .ping import Ping
 
 _TRANSLATIONS = {
     "one-to-one": "one-to-one",

@@ -3,15 +3,15 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
-from ..lab import Answer, ExpectedService, Outcome
-from .ending import ending
-from .network import Network
-from .numbers import SIX, is_link_local, written
-from .packets import Reason
-from .ping import Ping, ping
-from .serving import DNS_PORT
+from ...lab import Answer, ExpectedService, Outcome
+from ..network import Network
+from ..numbers import SIX, is_link_local, written
+from ..packets import Reason
+from ..ping import Ping, ping
+from ..serving import DNS_PORT
+from ..telling.ending import ending
+from ..translation import Sessions
 from .targets import on_port, own_source, parsed, seen_as_wanted, sender_of, target
-from .translation import Sessions
 
 MOST_ASKED = 8
 

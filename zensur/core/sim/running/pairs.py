@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..lab import Outcome
+from ...lab import Outcome
+from ..network import Network
+from ..numbers import written
 from .fates import Fates
-from .network import Network
-from .numbers import written
 
 
 @dataclass(frozen=True, slots=True)

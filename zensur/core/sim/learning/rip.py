@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from .device import Node, StaticRoute
-from .fabric import Fabric
+from ..device import Node, StaticRoute
+from ..fabric import Fabric
+from ..numbers import SIX, same_network
+from ..ports import IpPort
+from ..routes import ActiveRoute, settle
 from .learned import LEARNED_ORDER, Learned
-from .numbers import SIX, same_network
-from .ports import IpPort
-from .routes import ActiveRoute, settle
 
 INFINITY = 16
 _PREFERENCE = 50

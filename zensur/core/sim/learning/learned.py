@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, field, replace
 
-from .device import Node, StaticRoute
-from .ports import PortAddress
+from ..device import Node, StaticRoute
+from ..ports import PortAddress
 
 LEASED_ORDER, ADVERTISED_ORDER, LEARNED_ORDER = 1 << 20, 1 << 21, 1 << 22
 """Of routes equal in length and preference the sheet's own come first, then these in their order."""

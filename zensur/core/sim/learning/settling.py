@@ -6,9 +6,9 @@ name servers. So everything that follows knows only one kind of each.
 
 from dataclasses import replace
 
+from ..device import CompiledDevice
+from ..fabric import Fabric
 from .advertisements import advertised
-from .device import CompiledDevice
-from .fabric import Fabric
 from .learned import Learned
 from .leases import Lease, give_leases
 from .rip import learn_routes

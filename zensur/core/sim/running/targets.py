@@ -3,14 +3,14 @@
 from collections.abc import Iterable
 from functools import lru_cache
 
-from ..addresses import AddressRange, BadValue, parse_address, usable
-from ..lab import Expected, parse_seen_as
-from ..sheet.statements import Pool
-from .device import compile_device
-from .network import Network
-from .numbers import SIX, is_link_local, number_of, same_network
-from .ping import Ping
-from .ports import IpPort, PortAddress
+from ...addresses import AddressRange, BadValue, parse_address, usable
+from ...lab import Expected, parse_seen_as
+from ...sheet.statements import Pool
+from ..device import compile_device
+from ..network import Network
+from ..numbers import SIX, is_link_local, number_of, same_network
+from ..ping import Ping
+from ..ports import IpPort, PortAddress
 
 _LEARNED = ("leased", "advertised")
 

@@ -1,11 +1,11 @@
 """Where and why a ping ended, in one sentence, with the line of the sheet that is to blame where there is one."""
 
-from ..sheet import Where
-from .device import StaticRoute
-from .network import Network
-from .numbers import same_network, written
-from .packets import Carried, Reason
-from .ping import Ping
+from ...sheet import Where
+from ..device import StaticRoute
+from ..network import Network
+from ..numbers import same_network, written
+from ..packets import Carried, Reason
+from ..ping import Ping
 
 
 def ending(network: Network, result: Ping) -> str:

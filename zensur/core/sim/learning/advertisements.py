@@ -1,11 +1,11 @@
 """Router advertisements (RFC 4861, 6.2) and the addresses that ports form by them (RFC 4862, 5.5.3)."""
 
-from .device import StaticRoute
-from .fabric import Fabric
-from .hardware import interface_id
+from ..device import StaticRoute
+from ..fabric import Fabric
+from ..hardware import interface_id
+from ..numbers import SIX
+from ..ports import IpPort, PortAddress
 from .learned import ADVERTISED_ORDER, Learned
-from .numbers import SIX
-from .ports import IpPort, PortAddress
 
 _LENGTH = 64
 _PREFERENCE = 20

@@ -7,12 +7,12 @@ translations may change that. So the walks to one address form a tree, and each 
 from collections import Counter
 from typing import NamedTuple
 
-from ..lab import Outcome
-from .decisions import Verb
-from .network import Network
-from .numbers import is_link_local
-from .packets import REASONS, TTL, Reason
-from .ping import ping
+from ...lab import Outcome
+from ..decisions import Verb
+from ..network import Network
+from ..numbers import is_link_local
+from ..packets import REASONS, TTL, Reason
+from ..ping import ping
 
 
 class Fate(NamedTuple):

@@ -7,16 +7,16 @@ a row of any but the main one says its ``instance``.
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from ..sheet import Where
-from .device import CompiledDevice, Node, StaticRoute
-from .ending import why_inactive
+from ...sheet import Where
+from ..device import CompiledDevice, Node, StaticRoute
+from ..network import Network
+from ..numbers import address_of, written
+from ..ports import IpPort
+from ..routes import ActiveRoute
+from ..telling.ending import why_inactive
+from ..translating import Standing
+from ..translation import Session
 from .expectations import AnyRun, Runs
-from .network import Network
-from .numbers import address_of, written
-from .ports import IpPort
-from .routes import ActiveRoute
-from .translating import Standing
-from .translation import Session
 
 
 def state(network: Network, runs: Runs) -> dict[str, dict[str, Any]]:

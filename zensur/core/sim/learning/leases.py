@@ -3,14 +3,14 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from .device import GATEWAY_PREFERENCE, StaticRoute
-from .fabric import Fabric
+from ..device import GATEWAY_PREFERENCE, StaticRoute
+from ..fabric import Fabric
+from ..numbers import same_network
+from ..packets import NO_TRANSLATION, Packet, carry
+from ..ports import IpPort, PortAddress
+from ..serving import LeaseBlock
+from ..translation import Sessions
 from .learned import LEASED_ORDER, Learned
-from .numbers import same_network
-from .packets import NO_TRANSLATION, Packet, carry
-from .ports import IpPort, PortAddress
-from .serving import LeaseBlock
-from .translation import Sessions
 
 _SERVER_NUMBER = 67
 

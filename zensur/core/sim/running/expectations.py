@@ -3,15 +3,15 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from ..lab import Expected, ExpectedPing, ExpectedService, Outcome
-from .ending import ending
-from .network import Network
-from .numbers import is_link_local, written
-from .packets import Reason
-from .ping import Ping, ping
+from ...lab import Expected, ExpectedPing, ExpectedService, Outcome
+from ..network import Network
+from ..numbers import is_link_local, written
+from ..packets import Reason
+from ..ping import Ping, ping
+from ..telling.ending import ending
+from ..translation import Sessions
 from .services import Checked, check_service
 from .targets import answered_by, on_port, own_source, seen_as_wanted, sender_of, target
-from .translation import Sessions
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,1 @@
+"""What happened, in words: journeys leg by leg, and how they ended."""
