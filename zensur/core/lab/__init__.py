@@ -1,5 +1,6 @@
 """The lab: its model and the reader of lab files."""
 
+from .counting import MARKS, counted_by
 from .expected import parse_seen_as
 from .model import (
     EMPTY,
@@ -32,6 +33,7 @@ from .variables import draw_values, probes
 
 __all__ = [
     "EMPTY",
+    "MARKS",
     "Answer",
     "Criterion",
     "Device",
@@ -53,6 +55,7 @@ __all__ = [
     "Scheme",
     "Task",
     "Variable",
+    "counted_by",
     "draw_values",
     "forwards",
     "lab_schema",

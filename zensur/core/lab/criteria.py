@@ -1,15 +1,36 @@
 """The marking scheme of a lab file: tasks and criteria, checked against the model answer."""
 
+import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 from ..addresses import BadValue, parse_prefix
 from ..sheet import DEFAULT_V4, Block, Gateway, OnPort, Route
+from ..sheet.statements import About
+from .counting import counted_by
 from .known import device_of, near
 from .model import Criterion, Device, Lab, Scheme, Task
 from .shapes import At, Found
 
-_KEYS = ("address", "enabled", "route", "gateway", "ping", "check", "pings", "services")
+_OF_PORT = (
+    "address", "enabled", "disabled", "up", "clocking", "access", "trunk", "lease", "realm",
+)  # fmt: skip
+_OF_DEVICE = ("name", "resolver", "forwarding", "rip")
+_WITH = {"translation": "of", "dhcp": "network", "dns": "record", "service": "port", "instance": "of"}
+"""Keys about one of several things of a device, and the key that says which."""
+_WORDS = ("vlan", "setting", "absent", "about")
+"""Keys whose value says in words what of the device is meant."""
 _OF_ALL = {"pings": "ping", "services": "check"}
+_KEYS = (*_OF_PORT, "route", "gateway", *_OF_DEVICE, *_WITH, *_WORDS, "ping", "check", *_OF_ALL)
+_EXTRA = {
+    "dest": ("route",),
+    "form": ("route",),
+    "family": ("gateway",),
+    "like": ("about",),
+    "in": ("route", "gateway", "translation", "dhcp", "dns", "service", "resolver", "rip"),
+    "each": tuple(_OF_ALL),
+} | {extra: tuple(k for k, e in _WITH.items() if e == extra) for extra in _WITH.values()}
+"""Keys that say more, with those they go with."""
 
 
 def read_scheme(found: Found, lab: Lab) -> Scheme:
@@ -41,13 +62,7 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
         found.at.fail(f"A criterion has one of {', '.join(_KEYS)}.")
         return
     key, text, at = keys[0], found.get(keys[0]), found.value[keys[0]].at
-    for extra, owners in (
-        ("dest", ("route",)),
-        ("form", ("route",)),
-        ("family", ("gateway",)),
-        ("in", ("route", "gateway")),
-        ("each", tuple(_OF_ALL)),
-    ):
+    for extra, owners in _EXTRA.items():
         if extra in found.value and key not in owners:
             found.value[extra].at.fail(f"{extra} goes with {' and '.join(owners)} only.")
     marks = found.get("each" if key in _OF_ALL else "marks", 1.0)
@@ -58,8 +73,10 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
         if text not in listed[key]:
             at.fail(f"There is no {key} {text[:40]}.{near(text, listed[key])}")
         yield Criterion(key, "", text, marks)
-    elif key in ("address", "enabled"):
+    elif key in _OF_PORT:
         yield from _port_criterion(key, text, marks, at, lab)
+    elif key in _WORDS:
+        yield from _words_criterion(key, found, marks, lab)
     else:
         device = device_of(lab.devices, text, at)
         if device is None:
@@ -73,6 +90,10 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
                 of_family = f"IPv{family} gateway" if "family" in found.value else "gateway"
                 at.fail(f"The model answer gives {device.name} no {of_family}.")
             yield Criterion(key, device.name, "6" if family == 6 else "", marks, None, instance)
+        elif key in _WITH:
+            yield from _with_criterion(key, found, device, marks, lab)
+        elif key in _OF_DEVICE:
+            yield from _in_the_model(Criterion(key, device.name, "", marks, None, instance), at, lab)
         elif (dest := _dest(found, device, lab, instance)) is not None:
             yield Criterion(key, device.name, dest, marks, found.get("form"), instance)
 
@@ -91,7 +112,87 @@ def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iter
     block = made or Block("port", canonical)
     if key == "address" and not model.all(OnPort, block):
         at.fail(f"The model answer gives {text} no address.")
-    yield Criterion(key, device.name, canonical, marks)
+    criterion = Criterion(key, device.name, canonical, marks)
+    if key in ("address", "enabled", "disabled", "up"):
+        yield criterion
+    else:
+        yield from _in_the_model(criterion, at, lab)
+
+
+def _in_the_model(criterion: Criterion, at: At, lab: Lab) -> Iterator[Criterion]:
+    """Yield a criterion that the model answer has something for, written as the model answer writes it."""
+    model = lab.model[criterion.device]
+    if criterion.key == "name":  # a device without a name keeps the lab's
+        yield criterion
+        return
+    known = [
+        c for i in model.items if (c := counted_by(criterion.device, i, model)) and c.key == criterion.key
+    ]
+    same = next((c for c in known if c.id.lower() == criterion.id.lower()), None)
+    if same is None:
+        there = list(dict.fromkeys(c.operand for c in known if c.operand))
+        what = f"{criterion.key} {criterion.operand}".strip()
+        at.fail(f"The model answer gives {criterion.device} no {what}.{near(criterion.operand, there)}")
+    else:
+        yield replace(criterion, operand=same.operand, instance=same.instance)
+
+
+def _with_criterion(key: str, found: Found, device: Device, marks: float, lab: Lab) -> Iterator[Criterion]:
+    extra = _WITH[key]
+    entry = found.value.get(extra)
+    if entry is None:
+        found.at.fail(f"A {key} criterion needs its {extra}.")
+        return
+    operand = " ".join(entry.value.split()).removesuffix("." if key == "dns" else " ")
+    yield from _in_the_model(
+        Criterion(key, device.name, operand, marks, None, found.get("in", "")), entry.at, lab
+    )
+
+
+def _words_criterion(key: str, found: Found, marks: float, lab: Lab) -> Iterator[Criterion]:
+    """Read ``DEVICE WORDS`` or ``DEVICE:PORT WORDS``."""
+    at = found.value[key].at
+    first, _, words = found.get(key).strip().partition(" ")
+    name, _, port = first.partition(":")
+    device = device_of(lab.devices, name, at)
+    if device is None:
+        return
+    operand = " ".join([*([port] if port else []), *words.split()])
+    criterion = Criterion(key, device.name, operand, marks, like=found.get("like"))
+    model = lab.model[device.name]
+    if not operand:
+        at.fail(f"A {key} criterion says of what, such as {_SUCH_AS[key]}.")
+    elif key in ("vlan", "setting"):
+        yield from _in_the_model(criterion, at, lab)
+    elif key == "absent":
+        if model.named_by(operand):
+            at.fail(f"The model answer of {device.name} has {operand}.")
+        yield criterion
+    else:
+        yield from _about_criterion(criterion, at, lab)
+
+
+_SUCH_AS = {
+    "vlan": "sw1 10", "setting": "weir:p1 proxy", "absent": "weir loopback lo0", "about": "weir:p1",
+}  # fmt: skip
+
+
+def _about_criterion(criterion: Criterion, at: At, lab: Lab) -> Iterator[Criterion]:
+    model = lab.model[criterion.device]
+    if criterion.like is not None:
+        try:
+            re.compile(criterion.like)
+        except re.error as error:
+            at.fail(f"like is no pattern: {error}.")
+    if criterion.operand.startswith("route "):
+        dest = criterion.operand.removeprefix("route ")
+        described = any(str(r.statement.dest) == dest and r.statement.about for r in model.all(Route))
+    else:
+        block = model.bearer(criterion.operand)
+        described = block is not None and model.one(About, block) is not None
+    if not described and criterion.like is None:
+        at.fail(f"The model answer of {criterion.device} describes no {criterion.operand}.")
+    yield criterion
 
 
 def _dest(found: Found, device: Device, lab: Lab, instance: str) -> str | None:

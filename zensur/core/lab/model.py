@@ -161,7 +161,7 @@ class Criterion:
 
     ``operand`` of a gateway is 6 for the IPv6 one, else empty; ``instance`` is the network instance, empty for
     the main one. ``form`` is the form that a route has to have (``via``, ``out``, ``both``, ``discard``, ``any``), None
-    where only its effect counts.
+    where only its effect counts; of a translation ``form``. ``like`` is the pattern of a description.
     """
 
     key: str
@@ -170,6 +170,7 @@ class Criterion:
     marks: float
     form: str | None = None
     instance: str = ""
+    like: str | None = None
 
     @property
     def id(self) -> str:

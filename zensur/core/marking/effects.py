@@ -9,7 +9,8 @@ from collections.abc import Callable, Iterator
 from itertools import pairwise
 
 from ..addresses import Prefix
-from ..sheet import Configuration, Route
+from ..sheet import AnyItem, Configuration, Route
+from ..sheet.statements import Instance
 from ..sim import Network
 from ..sim.numbers import SIX, last_of, number_of, same_network
 
@@ -101,14 +102,21 @@ def arrangements(
     ``concerns`` says which routes are judged; the others only serve to find next hops.
     """
     yield learner
-    theirs = [i for i in learner.items if i.block is None]
-    ports = [i for i in model.items if i.block is not None]
+    theirs = [i for i in learner.items if not _is_of_port(i)]
+    ports = [i for i in model.items if _is_of_port(i)]
     yield Configuration.of_items([*ports, *theirs])
     judged = [i for i in theirs if not isinstance(i.statement, Route) or concerns(i.statement)]
     helping = [i for i in model.items if isinstance(i.statement, Route) and not concerns(i.statement)]
-    own = [i for i in learner.items if i.block is not None]
+    own = [i for i in learner.items if _is_of_port(i)]
     yield Configuration.of_items([*own, *judged, *helping])
     yield Configuration.of_items([*ports, *judged, *helping])
+
+
+def _is_of_port(item: AnyItem) -> bool:
+    """Whether a statement is about a port, a loopback or a VLAN, or declares the instance of one."""
+    return isinstance(item.statement, Instance) or (
+        item.block is not None and item.block.kind in ("port", "loopback", "vlan")
+    )
 
 
 def gateway_is_right(learner: Network, model: Network, node: int, six: bool) -> bool:

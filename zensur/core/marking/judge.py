@@ -1,12 +1,12 @@
 """Compares a learner's network with the model answer, one criterion at a time."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from ipaddress import ip_network
 
 from ..addresses import Prefix
-from ..lab import Criterion, Lab
+from ..lab import Criterion, Lab, counted_by
 from ..sheet import (
     AnyItem,
     Block,
@@ -24,6 +24,8 @@ from ..sim import AnyRun, Checked, Network, Runs, Wiring, answered_by, ending, w
 from .effects import RouteClasses, arrangements, gateway_is_right
 from .result import Judged
 from .scheme import is_on, tasks_of
+from .statements import JUDGING
+from .translations import translation
 
 
 @dataclass(frozen=True)
@@ -62,6 +64,27 @@ class Judge:
             "ping": self._run,
             "check": self._run,
         }
+        for key, judging in {**JUDGING, "translation": translation}.items():
+            self._keys[key] = partial(judging, self)
+
+    @cached_property
+    def _counted(self) -> dict[str, list[AnyItem]]:
+        """The statements of the model answer by the ids of the criteria that count them."""
+        found: dict[str, list[AnyItem]] = {}
+        for name, model in self.lab.model.items():
+            for item in model.items:
+                by = counted_by(name, item, model)
+                if by is not None:
+                    found.setdefault(by.id, []).append(item)
+        return found
+
+    def counted(self, criterion: Criterion) -> list[AnyItem]:
+        """Return the statements of the model answer that a criterion counts."""
+        return self._counted.get(criterion.id, [])
+
+    def arranged(self, device: str, learner: Configuration) -> Iterator[Configuration]:
+        """Yield the configurations in which a device is judged on what is not its ports."""
+        return arrangements(learner, self.lab.model[device], lambda route: True)
 
     @cached_property
     def _criteria(self) -> dict[str, Criterion]:
@@ -128,8 +151,8 @@ class Judge:
         """Forget what was compiled for the paper before."""
         self._compiled.clear()
 
-    def _alone(self, name: str, configuration: Configuration) -> Network:
-        """Compile a device among devices as the model answer has them; the same one only once."""
+    def alone(self, name: str, configuration: Configuration) -> Network:
+        """Compile a device among devices as the model answer has them; the same configuration only once."""
         known = self._compiled.get((name, id(configuration)))
         if known is None or known[0] is not configuration:
             known = (configuration, self.model.network.with_device(name, configuration))
@@ -148,7 +171,7 @@ class Judge:
         right = any(
             network.find_node(criterion.node) == node
             and gateway_is_right(network, self.model.network, node, six)
-            for network in (self._alone(name, c) for c in arrangements(learner, model, lambda route: True))
+            for network in (self.alone(name, c) for c in arrangements(learner, model, lambda route: True))
         )
 
         def own(configuration: Configuration) -> list[AnyItem]:
@@ -195,7 +218,7 @@ class Judge:
         wanted = [i for i in own(model) if i.statement.dest == dest]
         wrong: int | None = None
         for configuration in arrangements(learner, model, classes.reaches):
-            network = self._alone(name, configuration)
+            network = self.alone(name, configuration)
             wrong = classes.wrong(network) if network.find_node(criterion.node) == node else 1
             if not wrong:
                 break

@@ -3,14 +3,13 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..lab import Criterion, Lab, review_sheet
-from ..sheet import AnyItem, Gateway, OnPort, Route, Severity, Switched
+from ..lab import Lab, counted_by, review_sheet
+from ..sheet import AnyItem, Severity
 from ..sheet.concern import held_addresses
 from ..sheet.statements import (
     About,
     Label,
     Name,
-    Open,
 )
 from ..sim import Network, domains
 from ..sim.numbers import same_network
@@ -132,31 +131,16 @@ def _uncounted(lab: Lab, name: str, counted: set[str]) -> Iterator[str]:
     there = {(i.block, i.statement) for i in base.items}
     for item in model.items:
         if (item.block, item.statement) not in there and not isinstance(item.statement, _DESCRIBES):
-            wanted = _criterion_of(item, name)
-            if wanted is None or wanted not in counted:
+            wanted = counted_by(name, item, model)
+            if wanted is not None and wanted.id not in counted:
                 yield _said(item)
 
 
-_DESCRIBES = (Open, Name, About, Label)
+_DESCRIBES = (Name, About, Label)
 
 
 def _said(item: AnyItem) -> str:
     return f"{item.block.header()}, {item.statement.text()}" if item.block else item.statement.text()
-
-
-def _criterion_of(item: AnyItem, name: str) -> str | None:
-    """Return the id of the criterion that counts a statement."""
-    statement, block = item.statement, item.block
-    if isinstance(statement, OnPort) and block is not None:
-        return f"address:{name}:{block.port_name}"
-    if isinstance(statement, Switched) and block is not None:
-        return f"enabled:{name}:{block.port_name}"
-    if isinstance(statement, Route):
-        return Criterion("route", name, str(statement.dest), 0, None, statement.instance or "").id
-    if isinstance(statement, Gateway):
-        family = "6" if statement.address.version == 6 else ""
-        return Criterion("gateway", name, family, 0, None, statement.instance or "").id
-    return None
 
 
 def check_scheme(findings: Findings) -> None:

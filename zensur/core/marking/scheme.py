@@ -3,17 +3,16 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..lab import Criterion, Device, Lab, Task
-from ..sheet import Block, Configuration, Gateway, OnPort, Route, Switched
-
-MARKS = {"address": 2.0, "enabled": 1.0, "route": 2.0, "gateway": 1.0, "ping": 1.0, "check": 1.0}
-"""Marks of a derived criterion."""
+from ..lab import Criterion, Device, Lab, Task, counted_by
+from ..sheet import AnyItem, Block, Configuration, Route, Switched
+from ..sheet.statements import Access
 
 
 def tasks_of(lab: Lab) -> tuple[Task, ...]:
     """Return the tasks of the lab; derived, they count what the model answer has beyond what is given.
 
-    One task per device for addresses and ports, one for routes, one for other settings, one for pings.
+    One task per device for addresses and ports, one for routes, one for translation, one for other
+    settings, one for pings and services.
     """
     tasks = lab.scheme.tasks if lab.scheme.tasks is not None else _derived(lab)
     if lab.scheme.strictness == "effect":
@@ -22,7 +21,9 @@ def tasks_of(lab: Lab) -> tuple[Task, ...]:
 
 
 def _strict(lab: Lab, criterion: Criterion) -> Criterion:
-    """Ask a route for the model's own form, where the criterion does not say which."""
+    """Ask a route or translation for the model's own form, where the criterion does not say which."""
+    if criterion.key == "translation":
+        return replace(criterion, form="form")
     if criterion.key != "route" or criterion.form is not None:
         return criterion
     own = (r.statement for r in lab.model[criterion.device].all(Route))
@@ -30,18 +31,54 @@ def _strict(lab: Lab, criterion: Criterion) -> Criterion:
     return replace(criterion, form=next((r.form for r in mine), None))
 
 
+_OF_PORTS = ("address", "enabled", "disabled")
+_OF_ROUTES = ("route", "gateway")
+_OF_TRANSLATION = ("translation", "realm")
+
+
 def _derived(lab: Lab) -> tuple[Task, ...]:
+    """Count what the model answer has beyond what is given: a criterion once, however many statements it counts."""
+    of_device = {name: list(_counted(lab, device)) for name, device in lab.devices.items()}
     tasks = [
-        Task(f"Addresses and ports of {name}", tuple(_ports(lab, device)))
-        for name, device in lab.devices.items()
+        Task(f"Addresses and ports of {name}", tuple(c for c in criteria if c.key in _OF_PORTS))
+        for name, criteria in of_device.items()
     ]
-    tasks.append(Task("Routes", tuple(c for device in lab.devices.values() for c in _routes(lab, device))))
-    tasks.append(
-        Task("Gateways", tuple(c for device in lab.devices.values() for c in _gateways(lab, device)))
-    )
-    tasks.append(Task("Pings", tuple(Criterion("ping", "", p.id, MARKS["ping"]) for p in lab.pings)))
-    tasks.append(Task("Services", tuple(Criterion("check", "", s.id, MARKS["check"]) for s in lab.services)))
+    every = [c for criteria in of_device.values() for c in criteria if c.key not in _OF_PORTS]
+    tasks.append(Task("Routes", tuple(c for c in every if c.key == "route")))
+    tasks.append(Task("Gateways", tuple(c for c in every if c.key == "gateway")))
+    tasks.append(Task("Translation", tuple(c for c in every if c.key in _OF_TRANSLATION)))
+    others = (*_OF_ROUTES, *_OF_TRANSLATION)
+    tasks.append(Task("Other settings", tuple(c for c in every if c.key not in others)))
+    tasks.append(Task("Pings", tuple(Criterion("ping", "", p.id, 1.0) for p in lab.pings)))
+    tasks.append(Task("Services", tuple(Criterion("check", "", s.id, 1.0) for s in lab.services)))
     return tuple(task for task in tasks if task.criteria)
+
+
+def _counted(lab: Lab, device: Device) -> Iterator[Criterion]:
+    """Yield the criteria of a device's statements that are not given, each once, ports first as they stand."""
+    model, base = lab.model[device.name], lab.base[device.name]
+    there = {(i.block, i.statement) for i in base.items}
+    seen: set[str] = set()
+    for block in model.bearers():
+        turned = is_on(model, block, device) and not is_on(base, block, device)
+        if turned and not block.is_made:
+            seen.add(f"enabled:{device.name}:{block.port_name}")
+    for item in model.items:
+        by = counted_by(device.name, item, model)
+        if by is None or (item.block, item.statement) in there or _goes_without_saying(item, by, device):
+            continue
+        if by.key == "enabled" and by.id not in seen:
+            continue  # on by default
+        if by.id not in seen or by.key == "enabled":
+            seen.add(by.id)
+            yield by
+
+
+def _goes_without_saying(item: AnyItem, by: Criterion, device: Device) -> bool:
+    """Whether a statement is a default, or without effect on this device."""
+    if by.key == "gateway":
+        return device.forwards
+    return by.key == "access" and isinstance(item.statement, Access) and item.statement.vlan == 1
 
 
 def is_on(configuration: Configuration, block: Block, device: Device) -> bool:
@@ -52,35 +89,3 @@ def is_on(configuration: Configuration, block: Block, device: Device) -> bool:
     if block.is_made:
         return configuration.header(block) is not None
     return device.on_by_default
-
-
-def _ports(lab: Lab, device: Device) -> Iterator[Criterion]:
-    model, blank = lab.model[device.name], lab.base[device.name]
-    for block in model.bearers():
-        required, given = ({i.statement for i in c.all(OnPort, block)} for c in (model, blank))
-        if required and required != given:
-            yield Criterion("address", device.name, block.port_name, MARKS["address"])
-        turned = is_on(model, block, device) and not is_on(blank, block, device)
-        if turned and not block.is_made:
-            yield Criterion("enabled", device.name, block.port_name, MARKS["enabled"])
-
-
-def _routes(lab: Lab, device: Device) -> Iterator[Criterion]:
-    given = {i.statement for i in lab.base[device.name].all(Route)}
-    seen: set[tuple[str, str]] = set()
-    for item in lab.model[device.name].all(Route):
-        dest, instance = str(item.statement.dest), item.statement.instance or ""
-        if item.statement not in given and (dest, instance) not in seen:
-            seen.add((dest, instance))
-            yield Criterion("route", device.name, dest, MARKS["route"], None, instance)
-
-
-def _gateways(lab: Lab, device: Device) -> Iterator[Criterion]:
-    model, blank = (c[device.name].all(Gateway) for c in (lab.model, lab.base))
-    given = {i.statement for i in blank}
-    for item in () if device.forwards else model:
-        if item.statement not in given:
-            family = "6" if item.statement.address.version == 6 else ""
-            yield Criterion(
-                "gateway", device.name, family, MARKS["gateway"], None, item.statement.instance or ""
-            )

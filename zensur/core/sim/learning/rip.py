@@ -57,6 +57,22 @@ def learn_routes(fabric: Fabric) -> Learned:
     return learned
 
 
+def announcements(fabric: Fabric, number: int) -> set[tuple[int, Prefix]]:
+    """Return what a node of a settled fabric itself announces, and to which node; what it only relays is left out."""
+    node = fabric.nodes.get(number)
+    if node is None or node.serving.learning is None or not node.forwards:
+        return set()
+    winners: dict[Prefix, ActiveRoute] = {}
+    for route in fabric.table(number).routes():
+        winners.setdefault((route.network, route.length), route)
+    said = [
+        prefix
+        for prefix, route in winners.items()
+        if prefix[0] < SIX and route.origin != "learned" and _is_announced(route, node)
+    ]
+    return {(hearing.listener.number, prefix) for hearing in _hearings(fabric, node) for prefix in said}
+
+
 def _hearings(fabric: Fabric, node: Node) -> Iterator[_Hearing]:
     """Yield who hears the announcements of a node: each lies in a network of the other's port."""
     learning = node.serving.learning

@@ -1,0 +1,108 @@
+"""Criteria about translations: by effect, the same addresses come out as the same addresses, shared or not."""
+
+from itertools import pairwise
+from typing import TYPE_CHECKING
+
+from ..lab import Criterion
+from ..sheet.statements import Published
+from ..sim import Network
+from ..sim.numbers import ALL, last_of
+from ..sim.translating import Mapped, Rule, Rules
+from .result import Judged
+
+if TYPE_CHECKING:
+    from .judge import Attempt, Judge
+
+Outside = tuple[bool, int, int, int] | None
+"""As what a source is seen: shared or not, the first and last address, and the number of a published service."""
+
+
+def translation(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
+    """Judge a translation of the model answer, with the device's ports and realms as the learner or the model has them."""
+    node = judge.model.network.find_node(criterion.node)
+    assert node is not None  # the lab file was checked
+    learner = attempt.configurations[criterion.device]
+    wanted = judge.counted(criterion)
+    fraction = 0.0
+    for configuration in judge.arranged(criterion.device, learner):
+        network = judge.alone(criterion.device, configuration)
+        rules = network.rules(node) if node in network.nodes else None
+        fraction = max(fraction, _agreeing(judge.model.network, node, rules, wanted[0].statement, criterion))
+        if fraction == 1:
+            break
+    said = {i.slot: i for i in learner.items}
+    same = [said[w.slot] for w in wanted if w.slot in said]
+    found = same or [i for i in learner.items if type(i.statement) is type(wanted[0].statement)]
+    if (
+        fraction == 1
+        and criterion.form == "form"
+        and not any(f.statement == w.statement for f in found for w in wanted)
+    ):
+        fraction = 0.5  # the same effect, said otherwise
+    return Judged(
+        fraction,
+        wanted[0].statement.text(),
+        "; ".join(i.statement.text() for i in found[:3]) or "no translation",
+        tuple(i.where for i in found if i.where is not None),
+    )
+
+
+def _agreeing(
+    model: Network, node: int, rules: Rules | None, statement: object, criterion: Criterion
+) -> float:
+    """Return the share of the sources that come out as they do in the model answer."""
+    ours = model.rules(node)
+    if ours is None or rules is None:
+        return 0.0
+    if isinstance(statement, Published):
+        key = (statement.protocol, int(statement.inside.holder), statement.inside.number)
+        return float(_published(rules, *key) == _published(ours, *key))
+    own = [r for r, _ in ours.rules if r.text == statement.text()]  # type: ignore[attr-defined]
+    if not own:
+        inside = int(statement.inside)  # type: ignore[attr-defined]
+        return float(outside(rules, inside) == outside(ours, inside))
+    classes: dict[object, bool] = {}
+    lab = {a for other in model.nodes if other != node for a in model.own(other)}
+    for low, high in pairwise(_cuts(ours, rules, own[0], lab)):
+        if _by(ours, low) is own[0]:
+            key_ = low if low in lab and high == low + 1 else "others"
+            classes[key_] = classes.get(key_, True) and outside(rules, low) == outside(ours, low)
+    return sum(classes.values()) / len(classes) if classes else 0.0
+
+
+def _published(rules: Rules, protocol: str, inside: int, number: int) -> Outside:
+    found = rules.published_inside.get((protocol, inside, number))
+    return (False, found.outside, found.outside, found.mapping.outside_number) if found else None
+
+
+def _by(rules: Rules, source: int) -> Mapped | Rule | None:
+    """Return the line that translates a source."""
+    standing = rules.one_to_one_inside.get(source)
+    if standing is not None:
+        return standing.mapping
+    return next((rule for rule, _ in rules.rules if rule.permits(source)), None)
+
+
+def outside(rules: Rules, source: int) -> Outside:
+    """Say as what a source comes out."""
+    standing = rules.one_to_one_inside.get(source)
+    if standing is not None:
+        return False, standing.outside, standing.outside, 0
+    for rule, (first, last) in rules.rules:
+        if rule.permits(source):
+            return rule.shared, first, last, 0
+    return None
+
+
+def _cuts(ours: Rules, theirs: Rules, rule: Rule, lab: set[int]) -> list[int]:
+    """Cut the addresses that a rule may permit so that no line of either sheet begins or ends inside a piece."""
+    cuts = {0, ALL + 1}
+    for network, length in ((n, k) for r in (ours, theirs) for own, _ in r.rules for _, n, k in own.who):
+        if network <= ALL:
+            cuts |= {network, last_of(network, length) + 1}
+    single = lab | set(ours.one_to_one_inside) | set(theirs.one_to_one_inside)
+    permitted = [(n, last_of(n, k)) for permit, n, k in rule.who if permit and n <= ALL]
+    for address in single:
+        if any(low <= address <= high for low, high in permitted):
+            cuts |= {address, address + 1}
+    return sorted(cuts)
