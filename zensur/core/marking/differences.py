@@ -5,49 +5,15 @@ is one edit; an address that moved to another port and two ports swapped are one
 a sheet that was not handed in.
 """
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 from ..lab import Criterion, Device
 from ..sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
+from .edits import Edit
 from .judge import Attempt, Judge
 from .scheme import is_on
-
-
-@dataclass(frozen=True)
-class Edit:
-    """Statements taken away and put in their place. ``subjects`` are the criteria it is about, by id."""
-
-    device: str
-    remove: tuple[AnyItem, ...]
-    add: tuple[AnyItem, ...]
-    subjects: tuple[str, ...]
-    header: Where | None = None
-    """The header of the block in question, for a statement that is missing."""
-    whole: bool = field(default=False)
-    """Whether it stands for a sheet that was not handed in."""
-
-    @property
-    def block(self) -> Block | None:
-        """The block it is about."""
-        return (self.add or self.remove)[0].block
-
-    @property
-    def where(self) -> Where | None:
-        """The line to point at."""
-        return next((i.where for i in self.remove if i.where is not None), self.header)
-
-    def on(self, configuration: Configuration) -> Configuration:
-        """Return the configuration with this edit made."""
-        return configuration.changed(self.remove, self.add)
-
-
-def apply(edits: Sequence[Edit], configurations: Mapping[str, Configuration]) -> dict[str, Configuration]:
-    """Return the configurations of the devices that the edits change."""
-    changed: dict[str, Configuration] = {}
-    for edit in edits:
-        changed[edit.device] = edit.on(changed.get(edit.device, configurations[edit.device]))
-    return changed
+from .statement_differences import statement_edits
 
 
 def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tuple[list[Edit], list[Edit]]:
@@ -76,6 +42,7 @@ def _device(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
     if not device.forwards:
         yield from _gateways(judge, attempt, device, surplus)
     yield from _routes(judge, attempt, device, surplus)
+    yield from statement_edits(judge, attempt, device, surplus)
 
 
 def _header(configuration: Configuration, block: Block) -> Where | None:

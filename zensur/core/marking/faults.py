@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 from itertools import combinations
 
 from ..lab import Criterion
-from .differences import Edit, apply, differences
+from .differences import differences
+from .edits import Edit, apply
 from .judge import Attempt, Judge
 
 MOST_TOGETHER = 3

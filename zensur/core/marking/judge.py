@@ -95,6 +95,20 @@ class Judge:
         asked = Criterion(key, device, operand, 0, None, instance or "")
         return self._criteria.get(asked.id, asked)
 
+    def criterion_of(self, ident: str) -> Criterion:
+        """Return the scheme's criterion with an id, or the one that counts statements of the model answer."""
+        found = self._criteria.get(ident)
+        return found or self._statement_criteria[ident]
+
+    @cached_property
+    def _statement_criteria(self) -> dict[str, Criterion]:
+        return {
+            by.id: by
+            for name, model in self.lab.model.items()
+            for item in model.items
+            if (by := counted_by(name, item, model)) is not None
+        }
+
     def attempt(self, configurations: Mapping[str, Configuration]) -> Attempt:
         """Compile configurations, one for every device."""
         network = Network.of_lab(self.lab, configurations, self.wiring)

@@ -7,13 +7,14 @@ from functools import cached_property
 from ..lab import Criterion, Expected, Lab, review_sheet
 from ..sheet import AnyItem, Diagnostic
 from ..sim import row
-from .differences import Edit
+from .cases import Case
+from .edits import Edit, said
 from .faults import Search, find_faults
 from .judge import Attempt, Judge
 from .pairing import with_model_names
 from .result import Fault, Judged, Marked, Paper, Result, rounded
 from .scheme import tasks_of
-from .slips import Case, name_slip
+from .slips import name_slip
 
 
 class Marker:
@@ -267,7 +268,7 @@ def _numbered(criteria: Iterable[tuple[str, Criterion]]) -> list[tuple[str, str,
 
 
 def _text(edit: Edit, items: tuple[AnyItem, ...]) -> str | None:
-    texts = [item.statement.plain().text() for item in items]
+    texts = [said(item) for item in items]
     if edit.whole:
         return None if items is edit.remove else f"{len(texts)} statement{'s' * (len(texts) > 1)}"
     return "; ".join(texts) or None
@@ -277,5 +278,5 @@ def _repair(edit: Edit) -> str:
     if edit.whole:
         return f"hand in the sheet of {edit.device}"
     if not edit.add:
-        return f"without {edit.remove[0].statement.plain().text()}"
-    return "; ".join(item.statement.plain().text() for item in edit.add)
+        return f"without {said(edit.remove[0])}"
+    return "; ".join(said(item) for item in edit.add)

@@ -4,63 +4,12 @@ The first slip that fits an edit names it, so the most specific stand first.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from ..lab import Criterion
-from ..sheet import Gateway, OnPort, Route, Statement, Switched
-from .differences import Edit
-from .judge import Attempt, Judge
-
-
-@dataclass(frozen=True)
-class Case:
-    """An edit with what is needed to recognise its slip."""
-
-    edit: Edit
-    judge: Judge
-    attempt: Attempt
-    only_back: bool
-    """Whether every ping that needs the edit arrives and only the answer is lost."""
-
-    @property
-    def found(self) -> Statement | None:
-        """What stands in the sheet."""
-        return self.edit.remove[0].statement if self.edit.remove else None
-
-    @property
-    def wanted(self) -> Statement | None:
-        """What should stand there."""
-        return self.edit.add[0].statement if self.edit.add else None
-
-    @property
-    def place(self) -> str:
-        """The device and, where the edit is about one, the port."""
-        block = self.edit.block
-        return f"{self.edit.device} {block.port_name}" if block else self.edit.device
-
-    def own_addresses(self) -> set[object]:
-        """The device's addresses, as the learner has them and as the model answer has them."""
-        name = self.edit.device
-        both = (self.attempt.configurations[name], self.judge.lab.model[name])
-        return {i.statement.interface.ip for c in both for b in c.bearers() for i in c.all(OnPort, b)}
-
-    def held_elsewhere(self, address: object) -> str | None:
-        """Find another device that has an address in the model answer."""
-        for name, model in self.judge.lab.model.items():
-            blocks = model.bearers()
-            if name != self.edit.device and any(
-                i.statement.interface.ip == address for b in blocks for i in model.all(OnPort, b)
-            ):
-                return name
-        return None
-
-    def networks(self) -> list[object]:
-        """The networks of the device's ports, as the learner has them and as the model answer has them."""
-        name = self.edit.device
-        both = (self.attempt.configurations[name], self.judge.lab.model[name])
-        return [
-            i.statement.interface.network for c in both for b in c.blocks("port") for i in c.all(OnPort, b)
-        ]
+from ..sheet import Gateway, OnPort, Route, Switched
+from ..sheet.statements import Leased
+from .cases import Case, Slip, adds, changes, is_said, needs, removes
+from .statement_slips import STATEMENT_SLIPS
 
 
 def _leads_right(c: Case) -> bool:
@@ -68,28 +17,6 @@ def _leads_right(c: Case) -> bool:
     assert isinstance(c.wanted, Route)
     by_effect = Criterion("route", c.edit.device, str(c.wanted.dest), 0, None, c.wanted.instance or "")
     return c.judge.judge(by_effect, c.attempt).fraction == 1
-
-
-@dataclass(frozen=True)
-class Slip:
-    """A kind of mistake. ``fits`` recognises it, ``said`` explains it to the learner in a sentence."""
-
-    keyword: str
-    title: str
-    fits: Callable[[Case], bool]
-    said: Callable[[Case], str]
-
-
-def _adds(kind: type[Statement]) -> Callable[[Case], bool]:
-    return lambda case: isinstance(case.wanted, kind) and case.found is None
-
-
-def _changes(kind: type[Statement]) -> Callable[[Case], bool]:
-    return lambda case: isinstance(case.wanted, kind) and isinstance(case.found, kind)
-
-
-def _removes(kind: type[Statement]) -> Callable[[Case], bool]:
-    return lambda case: isinstance(case.found, kind) and case.wanted is None
 
 
 def _address(case: Case, test: Callable[[OnPort, OnPort], bool]) -> bool:
@@ -128,17 +55,9 @@ def _dest(case: Case) -> str:
     return "any other network" if route.dest.prefixlen == 0 else str(route.dest)
 
 
-def _is(case: Case) -> str:
-    return case.found.plain().text() if case.found else "nothing"
-
-
-def _needs(case: Case) -> str:
-    return case.wanted.text() if case.wanted else "nothing"
-
-
 def _duplicate(case: Case) -> str:
     holder = case.held_elsewhere(case.found.interface.ip) if isinstance(case.found, OnPort) else None
-    return f"{_is(case)} on {case.place} is the address of {holder}; no two devices can have one address."
+    return f"{is_said(case)} on {case.place} is the address of {holder}; no two devices can have one address."
 
 
 SLIPS: tuple[Slip, ...] = (
@@ -151,7 +70,7 @@ SLIPS: tuple[Slip, ...] = (
     Slip(
         "two-ports-swapped",
         "Two ports swapped",
-        lambda c: len(c.edit.remove) > 1 and len(c.edit.add) > 1,
+        lambda c: isinstance(c.wanted, OnPort) and len(c.edit.remove) > 1 and len(c.edit.add) > 1,
         lambda c: (
             f"{c.edit.remove[0].block.port_name if c.edit.remove[0].block else ''} and "
             f"{c.edit.remove[1].block.port_name if c.edit.remove[1].block else ''} of {c.edit.device} have each "
@@ -171,9 +90,15 @@ SLIPS: tuple[Slip, ...] = (
         lambda c: f"{c.place} has to be off.",
     ),
     Slip(
+        "lease-instead-of-fixed-address",
+        "Lease instead of a fixed address",
+        lambda c: adds(OnPort)(c) and c.has(Leased),
+        lambda c: f"{c.place} asks for a lease; its address is fixed.",
+    ),
+    Slip(
         "address-missing",
         "Address missing",
-        _adds(OnPort),
+        adds(OnPort),
         lambda c: f"{c.place} has no address, or lacks one.",
     ),
     Slip(
@@ -181,7 +106,7 @@ SLIPS: tuple[Slip, ...] = (
         "Address on the wrong port",
         lambda c: _address(c, lambda f, w: c.edit.remove[0].block != c.edit.add[0].block),
         lambda c: (
-            f"{_needs(c)} belongs on {c.place}, and stands on "
+            f"{needs(c)} belongs on {c.place}, and stands on "
             f"{c.edit.remove[0].block.port_name if c.edit.remove[0].block else ''}."
         ),
     ),
@@ -200,38 +125,38 @@ SLIPS: tuple[Slip, ...] = (
     Slip(
         "wrong-address",
         "Wrong address",
-        _changes(OnPort),
+        changes(OnPort),
         lambda c: f"{c.place} has another address than planned.",
     ),
     Slip(
         "address-where-none-should-be",
         "Address where none should be",
-        _removes(OnPort),
-        lambda c: f"{_is(c)} on {c.place} is in nobody's plan and gets in the way.",
+        removes(OnPort),
+        lambda c: f"{is_said(c)} on {c.place} is in nobody's plan and gets in the way.",
     ),
     Slip(
         "gateway-missing",
         "Gateway missing",
-        _adds(Gateway),
+        adds(Gateway),
         lambda c: f"Without a gateway {c.edit.device} reaches its own network and nothing else.",
     ),
     Slip(
         "gateway-is-the-device-itself",
         "Gateway is the device itself",
         lambda c: _gateway(c, lambda g: g.address in c.own_addresses()),
-        lambda c: f"{_is(c)} is {c.edit.device}'s own address; the gateway is the router on its network.",
+        lambda c: f"{is_said(c)} is {c.edit.device}'s own address; the gateway is the router on its network.",
     ),
     Slip(
         "gateway-outside-the-network",
         "Gateway outside the network",
         _outside,
-        lambda c: f"{_is(c)} lies in none of {c.edit.device}'s networks, so it cannot be reached.",
+        lambda c: f"{is_said(c)} lies in none of {c.edit.device}'s networks, so it cannot be reached.",
     ),
     Slip(
         "gateway-wrong",
         "Gateway wrong",
-        _changes(Gateway),
-        lambda c: f"{_is(c)} is not the router of {c.edit.device}'s network.",
+        changes(Gateway),
+        lambda c: f"{is_said(c)} is not the router of {c.edit.device}'s network.",
     ),
     Slip(
         "discard-missing",
@@ -242,20 +167,22 @@ SLIPS: tuple[Slip, ...] = (
     Slip(
         "return-route-missing",
         "Return route missing",
-        lambda c: _adds(Route)(c) and c.only_back,
+        lambda c: adds(Route)(c) and c.only_back,
         lambda c: f"Packets arrive, but {c.edit.device} knows no way back to {_dest(c)}.",
     ),
     Slip(
         "route-missing",
         "Route missing",
-        _adds(Route),
+        adds(Route),
         lambda c: f"{c.edit.device} knows no way to {_dest(c)}.",
     ),
     Slip(
         "next-hop-is-the-device-itself",
         "Next hop is the device itself",
         _hop_is_own,
-        lambda c: f"{_is(c)}: the next hop is an address of {c.edit.device} itself, not of its neighbour.",
+        lambda c: (
+            f"{is_said(c)}: the next hop is an address of {c.edit.device} itself, not of its neighbour."
+        ),
     ),
     Slip(
         "route-in-another-form",
@@ -284,20 +211,27 @@ SLIPS: tuple[Slip, ...] = (
     Slip(
         "route-to-the-wrong-network",
         "Route to the wrong network",
-        _changes(Route),
+        changes(Route),
         lambda c: f"The way is right, but the network that {c.edit.device} has to reach is {_dest(c)}.",
     ),
     Slip(
         "route-where-none-should-be",
         "Route where none should be",
-        _removes(Route),
-        lambda c: f"{_is(c)} leads packets astray.",
+        removes(Route),
+        lambda c: f"{is_said(c)} leads packets astray.",
     ),
+    *STATEMENT_SLIPS,
     Slip(
         "gateway-where-none-should-be",
         "Gateway where none should be",
+        removes(Gateway),
+        lambda c: f"{is_said(c)} is not wanted on {c.edit.device}.",
+    ),
+    Slip(
+        "statement-where-none-should-be",
+        "Statement where none should be",
         lambda c: True,
-        lambda c: f"{_is(c)} is not wanted on {c.edit.device}.",
+        lambda c: f"{is_said(c)} on {c.place} gets in the way.",
     ),
 )
 

@@ -15,9 +15,11 @@ from ..sheet.statements import (
     About,
     Access,
     Clocking,
+    Instance,
     Leased,
     LeaseDuration,
     LeaseNetwork,
+    Member,
     Name,
     Record,
     Resolver,
@@ -272,6 +274,17 @@ def dns(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
     )  # fmt: skip
 
 
+def instance(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
+    """Say whether a port belongs to its instance, which has to be declared."""
+    judged = same_statement(judge, criterion, attempt)
+    learner = attempt.configurations[criterion.device]
+    member = learner.one(Member, judge.block(criterion))
+    declared = {folded(i.statement.name) for i in learner.all(Instance)}
+    if member is None or folded(member.statement.instance) in declared:
+        return judged
+    return Judged(0.0, judged.required, f"{judged.found}, which is not declared", judged.lines)
+
+
 JUDGING: dict[str, Judging] = {
     "disabled": disabled,
     "up": up,
@@ -285,7 +298,7 @@ JUDGING: dict[str, Judging] = {
     "realm": same_statement,
     "setting": same_statement,
     "service": same_statement,
-    "instance": same_statement,
+    "instance": instance,
     "resolver": resolver,
     "forwarding": forwarding,
     "lease": lease,

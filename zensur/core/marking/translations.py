@@ -64,7 +64,8 @@ def _agreeing(
     classes: dict[object, bool] = {}
     lab = {a for other in model.nodes if other != node for a in model.own(other)}
     for low, high in pairwise(_cuts(ours, rules, own[0], lab)):
-        if _by(ours, low) is own[0]:
+        line = _by(ours, low)
+        if line is own[0] or (line is None and own[0].names(low)):
             key_ = low if low in lab and high == low + 1 else "others"
             classes[key_] = classes.get(key_, True) and outside(rules, low) == outside(ours, low)
     return sum(classes.values()) / len(classes) if classes else 0.0

@@ -48,6 +48,10 @@ class Rule:
                 return permit
         return False
 
+    def names(self, source: int) -> bool:
+        """Whether a line of its list is about a source, permitted or not."""
+        return any(same_network(source, network, length) for _, network, length in self.who)
+
 
 @dataclass(frozen=True, slots=True)
 class Translating:

@@ -1,0 +1,176 @@
+"""Differences in all statements but addresses, switches of ports, gateways and routes, as small edits.
+
+A statement is wanted where the criterion that counts it is not fully met; one that no criterion counts, such as
+a pool or a line of a list, where a criterion is not met that it serves.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ..lab import Criterion, Device, counted_by
+from ..sheet import AnyItem, Block, Configuration, Gateway, OnPort, Route, Switched, Where
+from ..sheet.statement import Statement, folded
+from ..sheet.statements import (
+    About,
+    Dynamic,
+    Entry,
+    Instance,
+    Label,
+    LeaseDuration,
+    Member,
+    Name,
+    Open,
+    Pool,
+    Realm,
+)
+from ..sheet.statements.translation import LIST
+from .edits import Edit
+from .judge import Attempt, Judge
+
+_ELSEWHERE = (Switched, OnPort, Gateway, Route)
+_DESCRIBES = (Name, About, Label, LeaseDuration)
+
+
+def statement_edits(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
+    """Yield the edits of a device, and put what stands there needlessly into ``surplus``."""
+    learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
+    comparing = _Comparing(judge, attempt, device.name, learner, model)
+    edits = list(comparing.edits(surplus))
+    yield from _swapped(edits)
+
+
+@dataclass(frozen=True)
+class _Comparing:
+    """One device's sheet held against the model answer's."""
+
+    judge: Judge
+    attempt: Attempt
+    device: str
+    learner: Configuration
+    model: Configuration
+
+    def edits(self, surplus: list[Edit]) -> Iterator[Edit]:
+        """Pair what is missing with what is there in its place; the rest is missing, or needless."""
+        said = {i.slot: i for i in self.learner.items}
+        wanted = {i.slot for i in self.model.items}
+        spare = [i for i in self.learner.items if i.slot not in wanted and _is_compared(i)]
+        missing: list[tuple[AnyItem, tuple[str, ...]]] = []
+        for block in self._disordered():
+            mine, ours = (c.all(Entry, block) for c in (self.learner, self.model))
+            yield self._edit(tuple(mine), tuple(ours), self._subjects(ours[0]))
+            spare = [i for i in spare if i.block != block]
+        for item in self.model.items:
+            if not _is_compared(item) or (
+                item.block in self._disordered() and isinstance(item.statement, Entry)
+            ):
+                continue
+            subjects = self._subjects(item)
+            if subjects and self._met(subjects):
+                continue
+            found = said.get(item.slot)
+            if found is None:
+                missing.append((item, subjects))
+            elif found.statement.plain() != item.statement.plain():
+                yield self._edit((found,), (item,), subjects)
+        for near in (_in_its_place, _of_its_kind):
+            for item, subjects in list(missing):
+                other = next((s for s in spare if near(s, item)), None)
+                if other is not None:
+                    spare.remove(other)
+                    missing.remove((item, subjects))
+                    yield self._edit((other,), (item,), subjects)
+        for item, subjects in missing:
+            yield self._edit((), (item,), subjects)
+        surplus += [self._edit((item,), (), ()) for item in spare if not isinstance(item.statement, Open)]
+
+    def _disordered(self) -> list[Block]:
+        """Return the lists that hold the model's lines in another order, where the order decides."""
+        found = []
+        for block in self.model.blocks(LIST):
+            mine, ours = ([i.statement for i in c.all(Entry, block)] for c in (self.learner, self.model))
+            if mine != ours and set(mine) == set(ours):
+                item = self.model.all(Entry, block)[0]
+                if not self._met(self._subjects(item)):
+                    found.append(block)
+        return found
+
+    def _edit(self, remove: tuple[AnyItem, ...], add: tuple[AnyItem, ...], subjects: tuple[str, ...]) -> Edit:
+        block = (add or remove)[0].block
+        header: Where | None = None
+        if block is not None and (found := self.learner.header(block)) is not None:
+            header = found.where
+        return Edit(self.device, remove, add, subjects, header)
+
+    def _subjects(self, item: AnyItem) -> tuple[str, ...]:
+        """Return the ids of the criteria that count a statement, or that it serves."""
+        counted = counted_by(self.device, item, self.model)
+        if counted is not None:
+            return (counted.id,)
+        return tuple(
+            c.id
+            for other in self.model.items
+            if _serves(item, other) and (c := counted_by(self.device, other, self.model)) is not None
+        )
+
+    def _met(self, subjects: tuple[str, ...]) -> bool:
+        return all(self.judge.judge(self._criterion(ident), self.attempt).fraction == 1 for ident in subjects)
+
+    def _criterion(self, ident: str) -> Criterion:
+        return self.judge.criterion_of(ident)
+
+
+def _is_compared(item: AnyItem) -> bool:
+    statement = item.statement
+    if isinstance(statement, Open):
+        return item.block is not None and item.block.kind == "vlan"
+    return not isinstance(statement, (*_ELSEWHERE, *_DESCRIBES))
+
+
+def _serves(item: AnyItem, other: AnyItem) -> bool:
+    """Whether a statement has its effect by another: a pool or list by a translation, an instance by its ports."""
+    statement, user = item.statement, other.statement
+    if isinstance(user, Dynamic):
+        if isinstance(statement, Pool):
+            return statement.name.lower() == user.where.lower() and folded(statement.instance) == folded(
+                user.instance
+            )
+        if isinstance(statement, Entry) and item.block is not None and isinstance(user.who, str):
+            return item.block.name.lower() == user.who.lower() and folded(item.block.instance) == folded(
+                user.instance
+            )
+    if isinstance(statement, Instance) and isinstance(user, Member):
+        return statement.name.lower() == user.instance.lower()
+    return False
+
+
+def _kind(item: AnyItem) -> type[Statement]:
+    return type(item.statement)
+
+
+def _in_its_place(found: AnyItem, wanted: AnyItem) -> bool:
+    """The same kind of statement in the same block: with another operand."""
+    return _kind(found) is _kind(wanted) and found.block == wanted.block
+
+
+def _of_its_kind(found: AnyItem, wanted: AnyItem) -> bool:
+    """The same statement on another port, or in a block of another name."""
+    kinds = (found.block.kind if found.block else "", wanted.block.kind if wanted.block else "")
+    return _kind(found) is _kind(wanted) and kinds[0] == kinds[1] and found.statement == wanted.statement
+
+
+def _swapped(edits: list[Edit]) -> Iterator[Edit]:
+    """Join two edits of realms that have each other's value: one mistake."""
+    realms = [
+        e for e in edits if len(e.remove) == 1 and len(e.add) == 1 and isinstance(e.add[0].statement, Realm)
+    ]
+    if len(realms) == 2 and realms[0].add[0].statement != realms[1].add[0].statement:
+        one, two = realms
+        yield Edit(
+            one.device,
+            (*one.remove, *two.remove),
+            (*one.add, *two.add),
+            (*one.subjects, *two.subjects),
+            one.header,
+        )
+        edits = [e for e in edits if e not in realms]
+    yield from edits
