@@ -4,7 +4,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.test_services import SERVED
 from tests.helpers import lab_of
 from zensur.core.lab import read_lab, review_sheet, starter_lab
 from zensur.core.marking import check_lab, check_text

@@ -58,9 +58,7 @@ class Case:
         """The networks of the device's ports, as the learner has them and as the model answer has them."""
         name = self.edit.device
         both = (self.attempt.configurations[name], self.judge.lab.model[name])
-        return [
-            i.statement.interface.network for c in both for b in c.blocks("port") for i in c.all(OnPort, b)
-        ]
+        return [i.statement.interface.network for c in both for b in c.bearers() for i in c.all(OnPort, b)]
 
 
 @dataclass(frozen=True)

@@ -180,7 +180,7 @@ def _routes(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
             unmet.append(item)
         elif same.statement.preference != item.statement.preference:
             yield Edit(device.name, (same,), (item,), (criterion.id,))
-    for near in (_other_way, _same_start, _same_hop):
+    for near in (_other_way, _same_start, _same_hop, _both_discard):
         for wanted in list(unmet):
             found = next((s for s in spare if near(s.statement, wanted.statement)), None)
             if found is not None:
@@ -213,3 +213,9 @@ def _same_start(found: Route, wanted: Route) -> bool:
 
 def _same_hop(found: Route, wanted: Route) -> bool:
     return not found.discard and (found.next_hop, found.port) == (wanted.next_hop, wanted.port)
+
+
+def _both_discard(found: Route, wanted: Route) -> bool:
+    """A discard of as many addresses, elsewhere."""
+    same_size = found.dest.prefixlen == wanted.dest.prefixlen and found.dest.version == wanted.dest.version
+    return found.discard and wanted.discard and same_size

@@ -151,8 +151,9 @@ class Marker:
                 earned[ident] = 0.0
             elif not done:
                 notes[ident] = "A blank paper has this too: it counts once the device has met something else."
-                earned[ident] = max(0.0, earned[ident] - free)
-                untouched.add(ident)
+                earned[ident] = max(0.0, before[ident] - free)
+                if before[ident] == 1:
+                    untouched.add(ident)
         return notes, untouched
 
     def _name(

@@ -40,7 +40,7 @@ def _hop_is_own(case: Case) -> bool:
 
 def _outside(case: Case) -> bool:
     networks = case.networks()
-    return _gateway(case, lambda g: not any(g.address in n for n in networks))  # type: ignore[operator]
+    return _gateway(case, lambda g: not g.address.is_link_local and not any(g.address in n for n in networks))  # type: ignore[operator]
 
 
 def _other_mask(found: Route, wanted: Route) -> bool:
