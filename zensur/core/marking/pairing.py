@@ -1,36 +1,134 @@
-"""Loopbacks may have any name: they are paired with the model answer's by contents, then name, then order."""
+"""Names that are free: loopbacks, pools, lists, lease blocks and instances are paired with the model answer's.
 
-from collections.abc import Iterator
+By contents first (most in common), by name second, by order third. What has no counterpart gives way where it
+bears the name of one.
+"""
 
-from ..sheet import Block, Configuration, OnPort
+from collections.abc import Callable, Hashable, Iterable
+from dataclasses import dataclass, replace
+
+from ..sheet import AnyItem, Block, Configuration, OnPort
+from ..sheet.statement import Statement
+from ..sheet.statements import Dynamic, Entry, Instance, LeaseNetwork, Member, Pool
+from ..sheet.statements.translation import LIST
+
+Contents = dict[str, set[Hashable]]
+"""What there is by name, in the order of the sheet, each with its contents."""
+Names = dict[str, str]
+"""Names of the model answer by the learner's, both as they are written."""
 
 
 def with_model_names(learner: Configuration, model: Configuration) -> Configuration:
-    """Give the learner's loopbacks the names that their counterparts in the model answer have."""
-    theirs, ours = learner.blocks("loopback"), model.blocks("loopback")
-    if not theirs or not ours:
-        return learner
-    pairs: dict[Block, Block] = {}
-    for mine, counterpart in _best_first(learner, model):
-        if mine not in pairs and counterpart not in pairs.values():
-            pairs[mine] = counterpart
-    names = {mine: counterpart.name for mine, counterpart in pairs.items() if mine != counterpart}
-    taken = {b.name.lower() for b in ours}
-    for spare in theirs:  # a loopback of no counterpart gives way where it bears the name of one
-        if spare not in pairs and spare.name.lower() in taken:
-            names[spare] = _free(spare.name, taken | {b.name.lower() for b in theirs})
-    return learner.renamed(names) if names else learner
+    """Give what the learner names the names that its counterparts in the model answer have."""
+    for kind in KINDS:
+        names = _paired(kind.contents(learner), kind.contents(model))
+        if names:
+            folded = {mine.lower(): ours for mine, ours in names.items()}
+            learner = Configuration.of_items(kind.renamed(item, folded) for item in learner.items)
+    return learner
 
 
-def _best_first(learner: Configuration, model: Configuration) -> Iterator[tuple[Block, Block]]:
-    ranked = []
-    for i, mine in enumerate(learner.blocks("loopback")):
-        own = {a.statement.interface.ip for a in learner.all(OnPort, mine)}
-        for j, other in enumerate(model.blocks("loopback")):
-            common = len(own & {a.statement.interface.ip for a in model.all(OnPort, other)})
-            ranked.append(((-common, mine != other, abs(i - j), i, j), mine, other))
-    yield from ((mine, other) for _, mine, other in sorted(ranked, key=lambda r: r[0]))
+def _paired(mine: Contents, ours: Contents) -> Names:
+    """Pair names; returns those that change."""
+    if not mine or not ours:
+        return {}
+    ranked = sorted(
+        (-len(own & others), name.lower() != other.lower(), abs(i - j), i, j, name, other)
+        for i, (name, own) in enumerate(mine.items())
+        for j, (other, others) in enumerate(ours.items())
+    )
+    pairs: Names = {}
+    for *_, name, other in ranked:
+        if name not in pairs and other not in pairs.values():
+            pairs[name] = other
+    taken = {name.lower() for name in ours}
+    for name in mine:
+        if name not in pairs and name.lower() in taken:
+            pairs[name] = _free(name, taken | {m.lower() for m in mine})
+    return {name: other for name, other in pairs.items() if name.lower() != other.lower()}
 
 
 def _free(name: str, taken: set[str]) -> str:
     return next(f"{name}-{n}" for n in range(2, 1000) if f"{name}-{n}".lower() not in taken)
+
+
+@dataclass(frozen=True)
+class _Kind:
+    """A kind of name: what bears it, with its contents, and how an item is renamed."""
+
+    contents: Callable[[Configuration], Contents]
+    renamed: Callable[[AnyItem, Names], AnyItem]
+
+
+def _blocks(word: str, kind: type[Statement]) -> Callable[[Configuration], Contents]:
+    def contents(configuration: Configuration) -> Contents:
+        return {
+            b.name: {_content(i.statement) for i in configuration.all(kind, b)}
+            for b in configuration.blocks(word)
+        }
+
+    return contents
+
+
+def _content(statement: Statement) -> Hashable:
+    return statement.interface.ip if isinstance(statement, OnPort) else statement
+
+
+def _pools(configuration: Configuration) -> Contents:
+    return {p.statement.name: {p.statement.addresses} for p in configuration.all(Pool)}
+
+
+def _instances(configuration: Configuration) -> Contents:
+    """Instances by their ports."""
+    found: Contents = {i.statement.name: set() for i in configuration.all(Instance)}
+    by_name = {name.lower(): ports for name, ports in found.items()}
+    for member in configuration.everywhere(Member):
+        ports = by_name.get(member.statement.instance.lower())
+        if ports is not None and member.block is not None:
+            ports.add(member.block.key)
+    return found
+
+
+def _block(item: AnyItem, word: str, names: Names) -> AnyItem:
+    block = item.block
+    if block is None or block.kind != word or block.name.lower() not in names:
+        return item
+    return replace(item, block=Block(block.kind, names[block.name.lower()], block.instance))
+
+
+def _list(item: AnyItem, names: Names) -> AnyItem:
+    said = item.statement
+    if isinstance(said, Dynamic) and isinstance(said.who, str) and said.who.lower() in names:
+        return replace(item, statement=replace(said, who=names[said.who.lower()]))
+    return _block(item, LIST, names)
+
+
+def _pool(item: AnyItem, names: Names) -> AnyItem:
+    said = item.statement
+    if isinstance(said, Pool) and said.name.lower() in names:
+        return replace(item, statement=replace(said, name=names[said.name.lower()]))
+    if isinstance(said, Dynamic) and said.where.lower() in names:
+        return replace(item, statement=replace(said, where=names[said.where.lower()]))
+    return item
+
+
+def _instance(item: AnyItem, names: Names) -> AnyItem:
+    said, block = item.statement, item.block
+    if isinstance(said, Instance):
+        said = replace(said, name=names.get(said.name.lower(), said.name))
+    own = getattr(said, "instance", None)
+    if isinstance(own, str) and own.lower() in names:
+        said = replace(said, instance=names[own.lower()])  # type: ignore[call-arg]  # it has such a field
+    if block is not None and block.instance is not None and block.instance.lower() in names:
+        block = Block(block.kind, block.name, names[block.instance.lower()])
+    return replace(item, statement=said, block=block)
+
+
+KINDS: Iterable[_Kind] = (
+    _Kind(_blocks("loopback", OnPort), lambda item, names: _block(item, "loopback", names)),
+    _Kind(_blocks(LIST, Entry), _list),
+    _Kind(_pools, _pool),
+    _Kind(_blocks("dhcp", LeaseNetwork), lambda item, names: _block(item, "dhcp", names)),
+    _Kind(_instances, _instance),
+)
+"""Every kind of name that is free."""

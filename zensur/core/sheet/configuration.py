@@ -1,8 +1,8 @@
 """The configuration of one device: the statements of its sheet, each with the line it came from."""
 
 import re
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterable
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Generic, TypeVar, cast
 
@@ -219,12 +219,3 @@ class Configuration:
             elif new:
                 items.append(new.pop(0))
         return Configuration.of_items([*items, *new])
-
-    def renamed(self, names: Mapping[Block, str]) -> "Configuration":
-        """Return a copy in which blocks have other names."""
-        return Configuration.of_items(
-            Item(replace(i.block, name=names[i.block]), i.statement, i.where)
-            if i.block and i.block in names
-            else i
-            for i in self.items
-        )

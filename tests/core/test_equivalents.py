@@ -1,0 +1,121 @@
+"""A right answer is never marked wrong: model answers said otherwise, which all have full marks under ``effect``."""
+
+import random
+import re
+from ipaddress import ip_address, ip_network
+
+import pytest
+
+from tests.core.test_faults import ALL
+from zensur.core.lab import Lab
+from zensur.core.marking import Marker, Paper
+from zensur.core.sheet import read_sheet
+
+
+def other_names(text: str, chance: random.Random) -> str:
+    """Pools, lists, lease blocks, loopbacks and instances are called otherwise."""
+    for word in ("pool", "addresses", "dhcp", "loopback", "instance"):
+        for name in dict.fromkeys(re.findall(rf"^{word} (\S+)", text, re.MULTILINE)):
+            text = re.sub(rf"(?<=\s){re.escape(name)}(?=\s|$)", f"our-{name}", text)
+    return text
+
+
+def other_order(text: str, chance: random.Random) -> str:
+    """Blocks and statements stand in another order; of translations, and of the lines of a list, the order stays."""
+    parts = re.split(r"^(?=\S)", text, flags=re.MULTILINE)[1:]
+    fixed = [p for p in parts if p.startswith("translate")]
+    free = [p for p in parts if not p.startswith("translate")]
+    chance.shuffle(free)
+    at = chance.randrange(len(free) + 1)
+    return "".join([*free[:at], *fixed, *free[at:]])
+
+
+def dotted_masks(text: str, chance: random.Random) -> str:
+    """IPv4 lengths are written as masks, in lists as wildcards."""
+
+    def mask(found: re.Match[str]) -> str:
+        word, address, length = found[1], found[2], int(found[3])
+        network = ip_network(f"0.0.0.0/{length}")
+        shown = f"wildcard {network.hostmask}" if word in ("permit", "deny") else f"mask {network.netmask}"
+        return f"{word} {address} {shown}"
+
+    return re.sub(r"\b(address|route|permit|deny|network) (\d+\.\d+\.\d+\.\d+)/(\d+)", mask, text)
+
+
+def both_ways(text: str, chance: random.Random) -> str:
+    """Routes by next hop also say their port, where the next hop lies in one of the sheet's own networks."""
+    ports: dict[object, str] = {}
+    port = ""
+    for line in text.splitlines():
+        if line.startswith("port "):
+            port = line.split()[1]
+        found = re.match(r"\s+address (\S+)/(\d+)", line)
+        if found and port:
+            network = ip_network(f"{found[1]}/{found[2]}", strict=False)
+            ports[network] = "two" if network in ports else port  # of several instances: not told apart here
+
+    def with_port(found: re.Match[str]) -> str:
+        hop = ip_address(found[2])
+        own = next((p for n, p in ports.items() if hop in n and p != "two"), None)
+        return f"{found[1]}{found[2]} out {own}{found[3]}" if own else found[0]
+
+    return re.sub(
+        r"^(route \S+ via )([0-9a-f.:]+)((?: in \S+)?(?: about .*)?)$", with_port, text, flags=re.MULTILINE
+    )
+
+
+def halves(text: str, chance: random.Random) -> str:
+    """A line of a list, and a discard, is said in two halves."""
+
+    def split(found: re.Match[str]) -> str:
+        one, two = ip_network(found[2]).subnets()
+        return f"{found[1]}{one}{found[3]}\n{found[1]}{two}{found[3]}"
+
+    text = re.sub(r"^( *permit )(\d\S+/\d+)()$", split, text, flags=re.MULTILINE)
+    return re.sub(r"^(route )(\S+/\d+)( discard.*)$", split, text, flags=re.MULTILINE)
+
+
+def through_a_list_of_one(text: str, chance: random.Random) -> str:
+    """A one-to-one is a dynamic translation of one address to a pool of one."""
+    pools, order = [], 0
+
+    def pool(found: re.Match[str]) -> str:
+        nonlocal order
+        order += 1
+        pools.append(
+            f"addresses one{order}\n  permit {found[1]}\npool alone{order} {found[2]} to {found[2]}\n"
+        )
+        return f"translate from one{order} to alone{order}"
+
+    text = re.sub(r"^translate (\d\S+) as (\d\S+)$", pool, text, flags=re.MULTILINE)
+    return "".join(pools) + text
+
+
+def capitals(text: str, chance: random.Random) -> str:
+    """Keywords are written in capitals, tabs indent, comments stand between."""
+    lines = [
+        re.sub(r"^(\s*)(\w+)", lambda m: m[1].replace("  ", "\t") + m[2].upper(), line)
+        for line in text.split("\n")
+    ]
+    return "# handed in late\r\n" + "\r\n".join(lines)
+
+
+REWRITINGS = [other_names, other_order, dotted_masks, both_ways, halves, through_a_list_of_one, capitals]
+
+
+@pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)
+def test_what_is_said_otherwise_has_full_marks(lab: Lab) -> None:
+    marker, chance = Marker(lab), random.Random(11)
+    for rewritings in [[r] for r in REWRITINGS] + [chance.sample(REWRITINGS, 4) for _ in range(12)]:
+        texts = {d: s.text for d, s in lab.full_paper.items()}
+        for rewriting in sorted(rewritings, key=REWRITINGS.index):
+            if rewriting is through_a_list_of_one and lab.id != "toll-house":
+                continue  # from outside it answers only once a session stands: asked before, it is no equivalent
+            if rewriting is halves and lab.id == "tidings":
+                continue  # halves are announced as two networks
+            texts = {d: rewriting(text, chance) for d, text in texts.items()}
+        sheets = {d: read_sheet(text, f"{d}.sheet") for d, text in texts.items()}
+        result = marker.mark(Paper("0417", sheets))
+        lost = [(c.id, c.judged.required, c.judged.found) for c in result.criteria if c.fraction < 1]
+        assert result.score == result.out_of, ([r.__name__ for r in rewritings], lost)
+        assert not result.faults
