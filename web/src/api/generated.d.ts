@@ -368,6 +368,24 @@ export interface components {
       place: string;
     };
     /**
+     * ExtraShape
+     * @description A statement beyond what was asked, and whether the network would do otherwise without it.
+     */
+    ExtraShape: {
+      /** Changes */
+      changes: boolean;
+      /** Charged */
+      charged: number;
+      /** Device */
+      device: string;
+      /** File */
+      file: string | null;
+      /** Found */
+      found: string;
+      /** Line */
+      line: number | null;
+    };
+    /**
      * FaultShape
      * @description A root mistake.
      */
@@ -848,7 +866,7 @@ export interface components {
       /** Diagnostics */
       diagnostics: components["schemas"]["RemarkShape"][];
       /** Extras */
-      extras: string[];
+      extras: components["schemas"]["ExtraShape"][];
       /** Faults */
       faults: components["schemas"]["FaultShape"][];
       /** Learner */

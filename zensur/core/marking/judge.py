@@ -1,6 +1,6 @@
 """Compares a learner's network with the model answer, one criterion at a time."""
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, partial
 from ipaddress import ip_network
@@ -94,6 +94,11 @@ class Judge:
         """Return the scheme's criterion about something, or one that asks for the effect alone."""
         asked = Criterion(key, device, operand, 0, None, instance or "")
         return self._criteria.get(asked.id, asked)
+
+    @property
+    def criteria(self) -> Iterable[Criterion]:
+        """The criteria of the scheme."""
+        return self._criteria.values()
 
     def criterion_of(self, ident: str) -> Criterion:
         """Return the scheme's criterion with an id, or the one that counts statements of the model answer."""

@@ -12,7 +12,6 @@ from .lab_rules import (
     check_addresses,
     check_counted,
     check_links,
-    check_scheme,
     check_sheets,
     check_variables,
 )
@@ -90,7 +89,6 @@ def check_lab(lab: Lab, places: Places | None = None) -> LabCheck:
         _check_full(findings, marker)
         check_links(findings)
         check_counted(findings)
-        check_scheme(findings)
         if places is not None and stage.before is None:
             check_variables(findings)
         found += findings.found

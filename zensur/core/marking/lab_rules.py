@@ -143,17 +143,6 @@ def _said(item: AnyItem) -> str:
     return f"{item.block.header()}, {item.statement.text()}" if item.block else item.statement.text()
 
 
-def check_scheme(findings: Findings) -> None:
-    """Say which wishes of the scheme are read, and not followed yet."""
-    scheme = findings.lab.scheme
-    if scheme.strictness == "form":
-        findings.note(
-            "not-marked", "scheme.strictness", "form is read, but routes are judged by effect so far."
-        )
-    if scheme.extras != "report":
-        findings.note("not-marked", "scheme.extras", "Extras are neither listed nor charged so far.")
-
-
 def check_variables(findings: Findings) -> None:
     """Report variables that no text uses."""
     for name in findings.lab.variables:

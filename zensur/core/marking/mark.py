@@ -9,10 +9,11 @@ from ..sheet import AnyItem, Diagnostic
 from ..sim import row
 from .cases import Case
 from .edits import Edit, said
+from .extras import find_extras, place
 from .faults import Search, find_faults
 from .judge import Attempt, Judge
 from .pairing import with_model_names
-from .result import Fault, Judged, Marked, Paper, Result, rounded
+from .result import Extra, Fault, Judged, Marked, Paper, Result, rounded
 from .scheme import tasks_of
 from .slips import name_slip
 
@@ -88,10 +89,14 @@ class Marker:
         marked, faults = self._charge(judged, earned, notes, search, named)
         score = sum(m.marks * m.fraction for m in marked)
         carried = sum(m.marks if m.carried else m.marks * m.fraction for m in marked)
+        if not self.lab.scheme.carry_forward:
+            carried = score
+        extras = self._extras(attempt, [search.edits[n] for n in named])
+        charges = sum(extra.charged for extra in extras)
         return Result(
             paper.learner,
-            rounded(score),
-            rounded(carried if self.lab.scheme.carry_forward else score),
+            rounded(max(0.0, score - charges)),
+            rounded(max(0.0, carried - charges)),
             rounded(self.out_of),
             tuple(marked),
             tuple(faults),
@@ -99,7 +104,25 @@ class Marker:
             tuple(self._rows(self.lab.pings, "ping", attempt)),
             tuple(self._rows(self.lab.services, "check", attempt)),
             paper.remarks,
+            tuple(extras),
         )
+
+    def _extras(self, attempt: Attempt, faults: Iterable[Edit]) -> list[Extra]:
+        """Find what nobody asked for, and charge what changes the network where the scheme says so."""
+        scheme = self.lab.scheme
+        if scheme.extras == "ignore":
+            return []
+        faulty = {(edit.device, place(item)) for edit in faults for item in edit.remove}
+        extras = find_extras(self.judge, attempt, faulty)
+        if scheme.extras != "charge":
+            return extras
+        left = scheme.charge_limit if scheme.charge_limit is not None else float("inf")
+        charged = []
+        for extra in extras:
+            cost = min(scheme.charge, left) if extra.changes else 0.0
+            left -= cost
+            charged.append(replace(extra, charged=cost))
+        return charged
 
     def _rows(self, asked: Iterable[Expected], key: str, attempt: Attempt) -> Iterable[dict[str, object]]:
         for one in asked:

@@ -69,6 +69,18 @@ class Fault:
 
 
 @dataclass(frozen=True, slots=True)
+class Extra:
+    """A statement beyond what was asked; ``changes`` says whether the network would do otherwise without it."""
+
+    device: str
+    file: str | None
+    line: int | None
+    found: str
+    changes: bool
+    charged: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
 class Result:
     """A marked paper. ``score`` is the sum as it stands, ``carried`` charges each fault once."""
 
@@ -82,6 +94,7 @@ class Result:
     pings: tuple[dict[str, Any], ...]
     services: tuple[dict[str, Any], ...] = ()
     remarks: tuple[str, ...] = ()
+    extras: tuple[Extra, ...] = ()
 
     def json(self) -> dict[str, Any]:
         """Return the paper's entry in ``mark --json``."""
@@ -92,7 +105,7 @@ class Result:
             "out_of": self.out_of,
             "criteria": [_criterion(marked) for marked in self.criteria],
             "faults": [{**asdict(f), "consequences": list(f.consequences)} for f in self.faults],
-            "extras": [],
+            "extras": [asdict(extra) for extra in self.extras],
             "diagnostics": [
                 {
                     "device": device,

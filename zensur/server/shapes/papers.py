@@ -48,6 +48,17 @@ class FaultShape(Shape):
     consequences: list[str]
 
 
+class ExtraShape(Shape):
+    """A statement beyond what was asked, and whether the network would do otherwise without it."""
+
+    device: str
+    file: str | None
+    line: int | None
+    found: str
+    changes: bool
+    charged: float
+
+
 class RemarkShape(Shape):
     """A diagnostic of one of the paper's sheets."""
 
@@ -68,7 +79,7 @@ class ResultShape(Shape):
     out_of: float
     criteria: list[CriterionShape]
     faults: list[FaultShape]
-    extras: list[str]
+    extras: list[ExtraShape]
     diagnostics: list[RemarkShape]
     pings: list[PingRow]
     services: list[ServiceRow]

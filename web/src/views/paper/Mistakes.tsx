@@ -34,6 +34,7 @@ export function Mistakes({ paper, fault, onFault }: Props) {
           <Entry key={own.id} own={own} paper={paper} chosen={own === fault} onChoose={() => onFault(own)} />
         ))}
       </section>
+      <Extras extras={paper.result.extras} />
       {paper.result.remarks.length > 0 && (
         <section>
           <h2>About the files</h2>
@@ -45,6 +46,27 @@ export function Mistakes({ paper, fault, onFault }: Props) {
         </section>
       )}
     </>
+  );
+}
+
+/** Statements that nobody asked for: first those that change what the network does. */
+function Extras({ extras }: { extras: Schemas["ExtraShape"][] }) {
+  if (extras.length === 0) return null;
+  const ordered = [...extras.filter((e) => e.changes), ...extras.filter((e) => !e.changes)];
+  return (
+    <section className="mt-4">
+      <h2>Beyond what was asked</h2>
+      {ordered.map((extra) => (
+        <p className="mt-2 mb-0" key={`${extra.device} ${extra.line ?? ""} ${extra.found}`}>
+          <span className="mono">
+            {extra.device}
+            {extra.line !== null && ` line ${extra.line}`}: {extra.found}
+          </span>
+          <span className="soft">{extra.changes ? "" : ", without effect"}</span>
+          {extra.charged > 0 && <span className="pencil number"> −{marks(extra.charged)}</span>}
+        </p>
+      ))}
+    </section>
   );
 }
 
@@ -98,7 +120,11 @@ function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
         return (
           <span key={id}>
             {n > 0 && (n === own.consequences.length - 1 ? " and " : ", ")}
-            <Link to={`/papers/${paper.id}/pings/${number}`}>{ping}</Link>
+            {id.startsWith("check:") ? (
+              ping.replace(":", " ")
+            ) : (
+              <Link to={`/papers/${paper.id}/pings/${number}`}>{ping}</Link>
+            )}
           </span>
         );
       })}
