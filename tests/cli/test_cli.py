@@ -238,7 +238,7 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
         address = re.search(r"http://127\.0\.0\.1:\d+/", process.stdout.readline())
         assert address
         with urllib.request.urlopen(f"{address.group()}api/labs") as answer:
-            assert [lab["papers"] for lab in json.load(answer)] == [6, 6, *[0] * (len(LABS) - 2)]
+            assert [lab["papers"] for lab in json.load(answer)] == [6, 6, *[12] * (len(LABS) - 2)]
     finally:
         process.terminate()
         process.wait()
@@ -463,3 +463,21 @@ def test_pings_of_instances_families_and_fresh_tables(tmp_path: Path) -> None:
     out = tmp_path / "out"
     assert zensur("export", path, "--as", "linux-namespaces", "-o", out).exit_code == 0
     assert "# Written down as it came out: what gauge, float lease or learn." in out.read_text("utf-8")
+
+
+def test_a_made_up_class_is_marked(lab: Path, tmp_path: Path) -> None:
+    folder = tmp_path / "class"
+    said = zensur("sample-class", lab, "-n", 14, "--seed", 3, "-o", folder)
+    assert said.exit_code == 0
+    assert "14 papers" in said.stdout
+    found = document("mark", lab, folder)["papers"]
+    scores = {p["learner"]: p["score"] for p in found}
+    assert len(scores) == 14
+    assert sum(p["score"] == p["out_of"] for p in found) >= 2
+    assert min(scores.values()) == 0
+    assert any(p["faults"] for p in found)
+    assert zensur("sample-class", lab, "-o", folder).exit_code == 2
+    again = tmp_path / "again"
+    zensur("sample-class", lab, "-n", 14, "--seed", 3, "-o", again)
+    texts = [{p.relative_to(f): p.read_text("utf-8") for p in f.rglob("*.sheet")} for f in (folder, again)]
+    assert texts[0] == texts[1]

@@ -99,7 +99,7 @@ def test_the_way_back_is_told_from_the_way_there() -> None:
     assert "no route to 10.1.0.20" in next(c for c in back.criteria if c.id == "ping:1").judged.found
 
 
-@pytest.mark.parametrize("name", [name for name in LABS if demo_papers(name, DEMO[name])])
+@pytest.mark.parametrize("name", LABS[:2])
 def test_the_demo_papers_are_as_announced(name: str) -> None:
     lab = DEMO[name]
     marker = Marker(lab)

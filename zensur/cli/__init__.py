@@ -8,6 +8,7 @@ from .hand_out import hand_out
 from .mark import mark
 from .ping import ping
 from .read import convert, read
+from .sample_class import make_class
 from .serve import demo, serve
 from .state import show_state
 
@@ -18,5 +19,5 @@ def main() -> None:
     """Zensur marks the configurations of networking labs, and finds the mistakes behind lost marks."""
 
 
-for _verb in (check, convert, demo, export, hand_out, mark, new, ping, read, serve, show_state):
+for _verb in (check, convert, demo, export, hand_out, make_class, mark, new, ping, read, serve, show_state):
     main.add_command(_verb)

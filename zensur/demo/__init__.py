@@ -7,6 +7,7 @@ import yaml
 
 from ..core.formats import File, HandIn
 from ..core.lab import Lab, read_lab
+from ..core.marking.sampling import sample_class
 from ..store import Database, Labs
 from ..work import Desk
 
@@ -22,6 +23,9 @@ LABS = (
     "night-shift",
 )
 
+LEARNERS = 12
+"""How many papers the demo has of a lab whose class is made up."""
+
 
 def lab_text(name: str) -> str:
     """Return the text of a demo lab."""
@@ -29,10 +33,14 @@ def lab_text(name: str) -> str:
 
 
 def demo_papers(name: str, lab: Lab) -> list[HandIn]:
-    """Return the papers that the demo has of a lab: none of a lab that nobody has sat yet."""
+    """Return the papers that the demo has of a lab: those told in a file beside it, else a made-up class."""
     path = resources.files(__name__) / "labs" / f"{name}.papers.yaml"
     if not path.is_file():
-        return []
+        made = sample_class(lab, LEARNERS, seed=1)
+        return [
+            HandIn(learner, {d: File(f"{d}.sheet", text.encode()) for d, text in sheets.items()})
+            for learner, sheets in made.items()
+        ]
     text = path.read_text("utf-8")
     answers = {device: sheet.text for device, sheet in lab.answer.items()}
     return [_paper(learner, told, answers) for learner, told in yaml.safe_load(text).items()]

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from ..lab import Criterion, Device
 from ..sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
+from ..sheet.statements import Open
 from .edits import Edit
 from .judge import Attempt, Judge
 from .scheme import is_on
@@ -26,13 +27,39 @@ def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tupl
     surplus: list[Edit] = []
     for name, device in judge.lab.devices.items():
         found = list(_device(judge, attempt, device, surplus))
-        if name in missing and len(found) > 1:
+        if (name in missing or _is_of_another(judge, attempt, name)) and len(found) > 1:
             add = tuple(item for edit in found for item in edit.add)
             remove = tuple(item for edit in found for item in edit.remove)
             subjects = tuple(s for edit in found for s in edit.subjects)
             found = [Edit(name, remove, add, subjects, whole=True)]
         edits += found
     return edits, surplus
+
+
+def _is_of_another(judge: Judge, attempt: Attempt, name: str) -> bool:
+    """Say whether the sheet of another device was handed in: most of it stands in that one's model answer, and not here."""
+    given = _said(judge.lab.blank[name])
+    own = _said(attempt.configurations[name]) - given
+    if len(own) < _FEWEST:
+        return False
+    here = len(own & _said(judge.lab.model[name]))
+    there = max(
+        (len(own & _said(model)) for other, model in judge.lab.model.items() if other != name), default=0
+    )
+    return 2 * there > len(own) and 3 * here < len(own)
+
+
+_FEWEST = 4
+"""A sheet of fewer statements says too little about whose it is."""
+
+
+def _said(configuration: Configuration) -> set[object]:
+    """What tells a sheet from another's: all its statements but headers and switches."""
+    return {
+        (i.block, i.statement.plain())
+        for i in configuration.items
+        if not isinstance(i.statement, Open | Switched)
+    }
 
 
 def _device(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:

@@ -62,6 +62,12 @@ def _duplicate(case: Case) -> str:
 
 SLIPS: tuple[Slip, ...] = (
     Slip(
+        "sheet-of-another-device",
+        "Sheet of another device",
+        lambda c: c.edit.whole and bool(c.edit.remove),
+        lambda c: f"What was handed in as the sheet of {c.edit.device} is that of another device.",
+    ),
+    Slip(
         "sheet-missing",
         "Sheet missing",
         lambda c: c.edit.whole,

@@ -45,8 +45,9 @@ def learn_routes(fabric: Fabric) -> Learned:
     speakers = [n for n in fabric.nodes.values() if n.serving.learning and n.forwards]
     hearings = [h for node in speakers for h in _hearings(fabric, node)]
     ways: Ways = {node.number: {} for node in speakers}
+    settled = {node.number: _settled(fabric, node) for node in speakers if hearings}
     for _ in range(_MOST_ROUNDS if hearings else 0):
-        before, ways = ways, _round(fabric, speakers, hearings, ways)
+        before, ways = ways, _round(fabric, speakers, hearings, ways, settled)
         if ways == before:
             break
     learned = Learned()
@@ -108,9 +109,17 @@ def _routes(fabric: Fabric, node: Node, ways: dict[Prefix, _Way]) -> list[Static
     ]  # fmt: skip
 
 
-def _round(fabric: Fabric, speakers: list[Node], hearings: list[_Hearing], ways: Ways) -> Ways:
+def _round(
+    fabric: Fabric,
+    speakers: list[Node],
+    hearings: list[_Hearing],
+    ways: Ways,
+    settled: dict[int, dict[Prefix, ActiveRoute] | None],
+) -> Ways:
     """Let every node announce what it uses, and take the best of what it hears."""
-    said = {node.number: _announced(fabric, node, ways[node.number]) for node in speakers}
+    said = {
+        node.number: _announced(fabric, node, ways[node.number], settled[node.number]) for node in speakers
+    }
     own = {
         node.number: {(a.network, a.length) for p in fabric.up_ports(node.number) for a in p.four}
         for node in speakers
@@ -129,25 +138,48 @@ def _round(fabric: Fabric, speakers: list[Node], hearings: list[_Hearing], ways:
     return heard
 
 
-def _announced(fabric: Fabric, node: Node, ways: dict[Prefix, _Way]) -> dict[Prefix, tuple[int, str | None]]:
-    """Return what a node announces: metrics by prefix, each with the port that it was learned on."""
-    learning = node.serving.learning
-    assert learning is not None
-    statics = (*node.statics, *_routes(fabric, node, ways))
-    table = settle(fabric.up_ports(node.number), fabric.own(node.number), statics)
+def _announced(
+    fabric: Fabric, node: Node, ways: dict[Prefix, _Way], settled: dict[Prefix, ActiveRoute] | None
+) -> dict[Prefix, tuple[int, str | None]]:
+    """Return what a node announces: metrics by prefix, each with the port that it was learned on.
+
+    ``settled`` are the routes that stay in use whatever is learned, where that can be said.
+    """
     found: dict[Prefix, tuple[int, str | None]] = {}
-    seen: set[Prefix] = set()
-    for route in table.routes():
-        prefix = (route.network, route.length)
-        if prefix in seen or route.network >= SIX:
-            continue  # only the route in use of each prefix
-        seen.add(prefix)
+    if settled is None:
+        routes = _in_use(fabric, node, _routes(fabric, node, ways))
+    else:
+        routes = settled
+        found = {prefix: (way.metric, way.port) for prefix, way in ways.items() if prefix not in settled}
+    for prefix, route in routes.items():
         if route.origin == "learned":
             assert route.static is not None
             found[prefix] = (route.static.metric, route.static.port)
         elif _is_announced(route, node):
             found[prefix] = (1, None)
     return found
+
+
+def _in_use(fabric: Fabric, node: Node, learned: list[StaticRoute]) -> dict[Prefix, ActiveRoute]:
+    """Return the IPv4 routes in use with what was learned, by prefix."""
+    table = settle(fabric.up_ports(node.number), fabric.own(node.number), (*node.statics, *learned))
+    found: dict[Prefix, ActiveRoute] = {}
+    for route in table.routes():
+        if route.network < SIX:
+            found.setdefault((route.network, route.length), route)
+    return found
+
+
+def _settled(fabric: Fabric, node: Node) -> dict[Prefix, ActiveRoute] | None:
+    """Return the routes in use before anything is learned; None where that may change which they are.
+
+    It may not where every static route is in use, and before any that could be learned.
+    """
+    routes = _in_use(fabric, node, [])
+    used = {id(r.static) for r in routes.values()}
+    four = [s for s in node.statics if s.network < SIX]
+    stays = all(id(s) in used and s.preference < _PREFERENCE for s in four)
+    return routes if stays else None
 
 
 def _is_announced(route: ActiveRoute, node: Node) -> bool:

@@ -1,0 +1,79 @@
+"""A made-up class: papers with a few slips each, spelling varied, some blank, one copied, one with two sheets exchanged."""
+
+import random
+import re
+from collections.abc import Mapping
+from ipaddress import ip_network
+
+from ..lab import Lab
+from ..sheet import write_sheet
+from .slip_making import LabSlip, sheets_with, slips_in
+
+_FIRST = (
+    "Arvid", "Birte", "Carsta", "Dorin", "Elke", "Fedor", "Gesine", "Halvar", "Inken", "Jaro", "Kaja", "Lorin", "Merle",
+    "Nele", "Orla", "Pelle", "Quirin", "Runa", "Silja", "Tjark", "Ulla", "Veit", "Wanja", "Xenia", "Yorick", "Zita",
+)  # fmt: skip
+_LAST = (
+    "Aalder", "Brand", "Clasen", "Dahl", "Ehmke", "Fock", "Grandt", "Holm", "Ivens", "Jahnke", "Kroog", "Lüders", "Mielke",
+    "Nissen", "Ohlsen", "Petersen", "Quast", "Rohde", "Stamm", "Thoms", "Uhde", "Voss", "Wiese", "Zacher",
+)  # fmt: skip
+_MOST_SLIPS = 3
+_BLANK_EACH, _RIGHT_EACH = 12, 6
+
+
+def sample_class(lab: Lab, learners: int, seed: int) -> dict[str, dict[str, str]]:
+    """Return papers by learner: the text of each device's sheet. The same seed gives the same class.
+
+    Of every twelve one is blank and two are right; the others have one to three slips each. One paper is
+    copied with its slips, and in one two sheets are exchanged, where there are enough.
+    """
+    chance = random.Random(f"{lab.id} {seed}")
+    slips = slips_in(lab)
+    papers: dict[str, dict[str, str]] = {}
+    for number, name in enumerate(_names(learners, chance)):
+        if number % _BLANK_EACH == _BLANK_EACH - 1:
+            papers[name] = dict.fromkeys(lab.full_paper, "")
+            continue
+        made = [] if number % _RIGHT_EACH == 0 or not slips else _chosen(slips, chance)
+        papers[name] = {d: _in_own_words(t, chance) for d, t in _texts(lab, made).items()}
+    names = list(papers)
+    if learners > 4:
+        papers[names[4]] = dict(papers[names[1]])
+    if learners > 7 and len(lab.full_paper) > 1:
+        one, other = chance.sample(sorted(lab.full_paper), 2)
+        paper = papers[names[7]]
+        paper[one], paper[other] = paper[other], paper[one]
+    return papers
+
+
+def _names(count: int, chance: random.Random) -> list[str]:
+    pairs = [f"{first} {last}" for first in _FIRST for last in _LAST]
+    chosen = chance.sample(pairs, min(count, len(pairs)))
+    return chosen + [f"Learner {n}" for n in range(len(pairs) + 1, count + 1)]
+
+
+def _chosen(slips: list[LabSlip], chance: random.Random) -> list[LabSlip]:
+    """Choose one to three slips, no two of one statement."""
+    chosen: dict[object, LabSlip] = {}
+    for device, slip in chance.sample(slips, min(chance.randint(1, _MOST_SLIPS), len(slips))):
+        chosen.setdefault((device, slip.item.slot), (device, slip))
+    return list(chosen.values())
+
+
+def _texts(lab: Lab, made: list[LabSlip]) -> Mapping[str, str]:
+    return {device: write_sheet(configuration) for device, configuration in sheets_with(lab, made).items()}
+
+
+def _in_own_words(text: str, chance: random.Random) -> str:
+    """Vary the spelling: masks in dotted form, other indents, a remark."""
+    if chance.random() < 0.3:
+        text = re.sub(
+            r"\b(address|route) (\d+\.\d+\.\d+\.\d+)/(\d+)",
+            lambda m: f"{m[1]} {m[2]} mask {ip_network(f'0.0.0.0/{m[3]}').netmask}",
+            text,
+        )
+    if chance.random() < 0.3:
+        text = text.replace("\n  ", "\n\t")
+    if chance.random() < 0.2:
+        text = f"# last look before handing in\n{text}"
+    return text
