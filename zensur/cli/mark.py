@@ -85,7 +85,7 @@ def _print(results: list[Result]) -> None:
         table.add_column(title)
     for r in results:
         named = "; ".join(
-            f"{f.title.lower()} ({f.device}{f' line {f.line}' if f.line else ''})" for f in r.faults
+            f"{f.in_a_sentence} ({f.device}{f' line {f.line}' if f.line else ''})" for f in r.faults
         )
         table.add_row(r.learner, f"{r.score:g}", f"{r.carried:g}", f"{r.out_of:g}", named or "none")
     print_table(table)

@@ -24,3 +24,7 @@ export function marks(value: number): string {
 export function moment(iso: string): string {
   return new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
 }
+
+/** Writes a title as it stands within a sentence: small, but for an abbreviation. */
+export const inSentence = (title: string) =>
+  /^[A-Z]{2}/.test(title) ? title : title.charAt(0).toLowerCase() + title.slice(1);

@@ -112,8 +112,10 @@ class Marker:
         scheme = self.lab.scheme
         if scheme.extras == "ignore":
             return []
-        faulty = {(edit.device, place(item)) for edit in faults for item in edit.remove}
-        extras = find_extras(self.judge, attempt, faulty)
+        found = list(faults)
+        faulty = {(edit.device, place(item)) for edit in found for item in edit.remove}
+        whole = {edit.device for edit in found if edit.whole}
+        extras = [e for e in find_extras(self.judge, attempt, faulty) if e.device not in whole]
         if scheme.extras != "charge":
             return extras
         left = scheme.charge_limit if scheme.charge_limit is not None else float("inf")

@@ -67,6 +67,11 @@ class Fault:
     direct: float
     consequences: tuple[str, ...]
 
+    @property
+    def in_a_sentence(self) -> str:
+        """Return the title as it stands within a sentence: small, but for an abbreviation."""
+        return self.title if self.title[:2].isupper() else self.title[0].lower() + self.title[1:]
+
 
 @dataclass(frozen=True, slots=True)
 class Extra:

@@ -64,7 +64,9 @@ SLIPS: tuple[Slip, ...] = (
     Slip(
         "sheet-of-another-device",
         "Sheet of another device",
-        lambda c: c.edit.whole and bool(c.edit.remove),
+        lambda c: (
+            c.edit.whole and c.attempt.configurations[c.edit.device] != c.judge.lab.blank[c.edit.device]
+        ),
         lambda c: f"What was handed in as the sheet of {c.edit.device} is that of another device.",
     ),
     Slip(

@@ -77,6 +77,9 @@ function heading(faults: Fault[], full: boolean): string {
   return `${inWords(faults.length, true)} ${faults.length === 1 ? "mistake" : "mistakes"}`;
 }
 
+/** Slips that no single line shows. */
+const UNQUOTED = ["sheet-missing", "sheet-of-another-device", "two-ports-swapped"];
+
 interface EntryProps {
   own: Fault;
   paper: Schemas["PaperView"];
@@ -93,7 +96,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
         </span>
         <span className="pencil number">−{marks(own.direct)}</span>
       </h3>
-      {own.slip !== "sheet-missing" && own.slip !== "two-ports-swapped" && own.found !== own.required && (
+      {!UNQUOTED.includes(own.slip) && own.found !== own.required && (
         <p className="mono">
           {own.device}
           {own.line !== null && ` line ${own.line}`}: {own.found ?? "not there"}
@@ -111,23 +114,39 @@ function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
   if (own.consequences.length === 0) return <p className="soft">Nothing else depends on it.</p>;
   const charged = own.consequences.filter((id) => !(criteria.find((c) => c.id === id)?.carried ?? false));
   const told = charged.length === 0 ? "Behind it, and not charged again:" : "Behind it:";
+  const runs = own.consequences.map((id) => ({ id, check: id.startsWith("check:"), name: named(id) }));
+  const [pinged, checked] = [runs.filter((r) => !r.check), runs.filter((r) => r.check)];
   return (
     <p className="soft">
-      {told} {own.consequences.length === 1 ? "ping " : "pings "}
-      {own.consequences.map((id, n) => {
-        const ping = id.replace(/^ping:/, "").replace(/#\d+$/, "");
-        const number = pings.findIndex((p) => p.id === ping) + 1;
-        return (
-          <span key={id}>
-            {n > 0 && (n === own.consequences.length - 1 ? " and " : ", ")}
-            {id.startsWith("check:") ? (
-              ping.replace(":", " ")
-            ) : (
-              <Link to={`/papers/${paper.id}/pings/${number}`}>{ping}</Link>
-            )}
-          </span>
-        );
-      })}
+      {told}{" "}
+      {pinged.length > 0 && (
+        <>
+          {pinged.length === 1 ? "ping " : "pings "}
+          {pinged.map(({ id, name }, n) => (
+            <span key={id}>
+              {divider(n, pinged.length)}
+              <Link to={`/papers/${paper.id}/pings/${pings.findIndex((p) => p.id === name) + 1}`}>
+                {name}
+              </Link>
+            </span>
+          ))}
+        </>
+      )}
+      {pinged.length > 0 && checked.length > 0 && "; "}
+      {checked.length > 0 && (
+        <>
+          {checked.length === 1 ? "check " : "checks "}
+          {checked.map(({ id, name }, n) => (
+            <span key={id}>
+              {divider(n, checked.length)}
+              {name}
+            </span>
+          ))}
+        </>
+      )}
     </p>
   );
 }
+
+const named = (id: string) => id.replace(/^(ping|check):/, "").replace(/#\d+$/, "");
+const divider = (n: number, of: number) => (n === 0 ? "" : n === of - 1 ? " and " : ", ");

@@ -3,7 +3,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { usePapers } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
-import { inWords, marks } from "../../design/words";
+import { inWords, marks, inSentence } from "../../design/words";
 import { Upload } from "./Upload";
 import "./papers.css";
 
@@ -106,9 +106,7 @@ function Bar({ paper }: { paper: Schemas["PaperCard"] }) {
 function told(mistakes: string[]): string {
   const counts = new Map<string, number>();
   for (const mistake of mistakes) counts.set(mistake, (counts.get(mistake) ?? 0) + 1);
-  const said = [...counts].map(([name, n]) =>
-    n === 1 ? name.toLowerCase() : `${name.toLowerCase()} (${n})`,
-  );
+  const said = [...counts].map(([name, n]) => (n === 1 ? inSentence(name) : `${inSentence(name)} (${n})`));
   return said.length === 0 ? "none" : said.join(", ");
 }
 
