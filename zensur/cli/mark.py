@@ -2,7 +2,11 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from contextlib import nullcontext
+from itertools import count
 from pathlib import Path
 
 import click
@@ -10,9 +14,12 @@ from rich.console import Console
 from rich.progress import track
 from rich.table import Table
 
-from ..core.marking import Marker, Result
+from ..core.formats import HandIn
+from ..core.lab import Lab
+from ..core.marking import Result
 from ..core.sheet import Severity
-from ..work import read_paper
+from ..pages import marked_page
+from ..work import LabFile, mark_papers
 from .inputs import (
     EITHER,
     FILE,
@@ -23,6 +30,8 @@ from .inputs import (
     of_stage,
     print_json,
     print_table,
+    read_text,
+    unusable,
     write_text,
 )
 
@@ -31,12 +40,24 @@ from .inputs import (
 @click.argument("lab", type=FILE)
 @click.argument("papers", type=EITHER, nargs=-1, required=True)
 @click.option("--csv", "csv_file", type=OUTPUT, help="Write a CSV of totals.")
+@click.option(
+    "--jobs",
+    type=click.IntRange(1, 256),
+    default=1,
+    show_default=True,
+    help="So many processes mark; the results are the same.",
+)
+@click.option(
+    "--report", type=click.Path(file_okay=False, path_type=Path), help="Write a page for each learner."
+)
 @of_stage
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON document.")
 def mark(
     lab: Path,
     papers: tuple[Path, ...],
     csv_file: Path | None,
+    jobs: int,
+    report: Path | None,
     stage: str | None,
     values: Path | None,
     as_json: bool,
@@ -48,16 +69,14 @@ def mark(
     """
     loaded = load_lab(lab, stage)
     hand_ins = load_papers(papers, loaded)
-    given = load_values(values)
-    markers = {learner: Marker(load_lab(lab, stage, own)) for learner, own in given.items()}
-    usual = Marker(loaded)
     console = Console(stderr=True)
-    results = [
-        markers.get(h.learner, usual).mark(
-            read_paper(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks)
-        )
-        for h in track(hand_ins, "marking", console=console, disable=not console.is_terminal)
-    ]
+    file = LabFile(read_text(lab), stage)
+    with ProcessPoolExecutor(jobs) if jobs > 1 else nullcontext() as executor:
+        marked = mark_papers(file, hand_ins, load_values(values), executor)
+        bar = track(marked, "marking", len(hand_ins), console=console, disable=not console.is_terminal)
+        results = list(bar)
+    if report is not None:
+        _write_reports(report, loaded, results, hand_ins)
     if csv_file is not None:
         table = io.StringIO(newline="")
         csv.writer(table).writerows(_csv(results))
@@ -66,6 +85,20 @@ def mark(
         print_json({"lab": loaded.id, "papers": [r.json() for r in results]})
     else:
         _print(results)
+
+
+def _write_reports(folder: Path, lab: Lab, results: list[Result], hand_ins: list[HandIn]) -> None:
+    """Write a page for each learner, named after the learner as far as a file can be."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        unusable(f"{folder} cannot be made: {error.strerror}.")
+    taken: set[str] = set()
+    for result, hand_in in zip(results, hand_ins, strict=True):
+        stem = re.sub(r"[^\w .-]+", "_", result.learner).strip(" .")[:80] or "learner"
+        name = next(n for k in count(1) if (n := stem if k == 1 else f"{stem} {k}").lower() not in taken)
+        taken.add(name.lower())
+        write_text(folder / f"{name}.html", marked_page(lab, result, hand_in))
 
 
 def _csv(results: list[Result]) -> Iterator[list[object]]:

@@ -1,23 +1,15 @@
 """The learner's edition as a page: brief, weave, address plan, what is in place, targets."""
 
 from dataclasses import dataclass
-from pathlib import Path
 
-from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 from markdown_it import MarkdownIt
 
 from ..core.formats import given_sheets, targets
 from ..core.lab import EMPTY, Expected, ExpectedPing, ExpectedService, Lab
 from ..core.sim import Network
 from ..core.weave import Knot, weave
+from .environment import TEMPLATES
 
-_TEMPLATES = Environment(
-    loader=FileSystemLoader(Path(__file__).parent / "templates"),
-    autoescape=select_autoescape(),
-    undefined=StrictUndefined,
-    trim_blocks=True,
-    lstrip_blocks=True,
-)
 _MARKDOWN = MarkdownIt("commonmark", {"html": False}).enable("table")
 
 
@@ -49,7 +41,7 @@ def hand_out_page(lab: Lab, nonce: str = "") -> str:
             if knot.row == number:
                 own[knot.column] = given.get((chart.columns[knot.column].device, knot.ports))
         rows.append(_Row(row.name, named.get(row.name, ""), row.serial, own))
-    return _TEMPLATES.get_template("hand_out.html").render(
+    return TEMPLATES.get_template("hand_out.html").render(
         lab=lab,
         title=f"{lab.title}: {lab.stage_title}" if lab.stage else lab.title,
         brief=_MARKDOWN.render(lab.brief),

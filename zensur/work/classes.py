@@ -1,0 +1,71 @@
+"""Marking many papers: one after another, or spread over any executor of :mod:`concurrent.futures`."""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import Executor, Future
+from dataclasses import dataclass
+from functools import lru_cache
+
+from ..core.formats import HandIn
+from ..core.lab import Lab, read_lab
+from ..core.marking import Marker, Result
+from .marking import read_paper
+
+_TOGETHER = 8
+"""So many papers go to a worker at once."""
+Values = Mapping[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class LabFile:
+    """A lab as its text, with the stage that is marked (None: the last), so that a worker can read it itself."""
+
+    text: str
+    stage: str | None = None
+
+
+def mark_papers(
+    lab: LabFile,
+    hand_ins: Sequence[HandIn],
+    values: Mapping[str, Values] | None = None,
+    executor: Executor | None = None,
+) -> Iterator[Result]:
+    """Mark papers and yield the results in the order of the papers; each learner's with their own ``values``."""
+    tasks = [(h, tuple(sorted((values or {}).get(h.learner, {}).items()))) for h in hand_ins]
+    if executor is None:
+        for task in tasks:
+            yield from _mark(lab, [task])
+        return
+    chunks: list[Future[list[Result]]] = [
+        executor.submit(_mark, lab, tasks[n : n + _TOGETHER]) for n in range(0, len(tasks), _TOGETHER)
+    ]
+    try:
+        for chunk in chunks:
+            yield from chunk.result()
+    finally:
+        for chunk in chunks:
+            chunk.cancel()  # where the caller stops early
+
+
+Task = tuple[HandIn, tuple[tuple[str, int], ...]]
+
+
+def _mark(lab: LabFile, tasks: Iterable[Task]) -> list[Result]:
+    return [
+        _marker(lab.text, lab.stage, values).mark(
+            read_paper(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks)
+        )
+        for h, values in tasks
+    ]
+
+
+@lru_cache(maxsize=32)
+def _marker(text: str, stage: str | None, values: tuple[tuple[str, int], ...]) -> Marker:
+    """Return a lab's marker, in each process once."""
+    return Marker(stage_of(text, stage, dict(values)))
+
+
+def stage_of(text: str, stage: str | None, values: Values) -> Lab:
+    """Read a lab that is known to be readable, and one of its stages."""
+    lab = read_lab(text, values).lab
+    assert lab is not None  # it was read before, to be marked at all
+    return lab if stage is None else next(s for s in lab.stages if s.stage == stage)
