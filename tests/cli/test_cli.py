@@ -486,23 +486,23 @@ def test_a_made_up_class_is_marked(lab: Path, tmp_path: Path) -> None:
 def test_processes_mark_alike_and_pages_are_written(lab: Path, tmp_path: Path) -> None:
     folder, report = tmp_path / "class", tmp_path / "report"
     zensur("sample-class", lab, "-n", 20, "-o", folder)
-    (folder / "..x<b>").mkdir()
-    (folder / "..x<b>" / "gauge.sheet").write_text(
+    (folder / "x<b>y").mkdir()
+    (folder / "x<b>y" / "gauge.sheet").write_text(
         "gateway 10.64.16.9 # <script>alert(1)</script>\n", "utf-8"
     )
     alone = zensur("mark", lab, folder, "--json").stdout
     assert zensur("mark", lab, folder, "--json", "--jobs", 2, "--report", report).stdout == alone
     pages = {p.name: p.read_text("utf-8") for p in report.iterdir()}
     assert len(pages) == 21
-    strange = next(text for name, text in pages.items() if "x_b_" in name)
+    strange = next(text for name, text in pages.items() if "x_b_y" in name)
     assert "<script>" not in strange
     assert "&lt;script&gt;" in strange
     for paper in json.loads(alone)["papers"]:
         page = next(
             text
             for text in pages.values()
-            if f"<h1>{paper['learner']}</h1>" in text or paper["learner"] == "..x<b>"
+            if f"<h1>{paper['learner']}</h1>" in text or paper["learner"] == "x<b>y"
         )
         for fault in paper["faults"]:
-            assert fault["title"] in page or paper["learner"] == "..x<b>"
+            assert fault["title"] in page or paper["learner"] == "x<b>y"
         assert "http" not in page  # nothing comes from elsewhere
