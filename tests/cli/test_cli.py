@@ -487,9 +487,7 @@ def test_processes_mark_alike_and_pages_are_written(lab: Path, tmp_path: Path) -
     folder, report = tmp_path / "class", tmp_path / "report"
     zensur("sample-class", lab, "-n", 20, "-o", folder)
     (folder / "x<b>y").mkdir()
-    (folder / "x<b>y" / "gauge.sheet").write_text(
-        "gateway 10.64.16.9 # <script>alert(1)</script>\n", "utf-8"
-    )
+    (folder / "x<b>y" / "gauge.sheet").write_text("gateway 10.64.16.9 # <script>alert(1)</script>\n", "utf-8")
     alone = zensur("mark", lab, folder, "--json").stdout
     assert zensur("mark", lab, folder, "--json", "--jobs", 2, "--report", report).stdout == alone
     pages = {p.name: p.read_text("utf-8") for p in report.iterdir()}

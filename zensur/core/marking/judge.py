@@ -1,7 +1,7 @@
 """Compares a learner's network with the model answer, one criterion at a time."""
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property, partial
 from ipaddress import ip_network
 
@@ -35,6 +35,8 @@ class Attempt:
     configurations: Mapping[str, Configuration]
     network: Network
     runs: Runs
+    judged: dict[Criterion, Judged] = field(default_factory=dict, compare=False, repr=False)
+    """What was judged already."""
 
     def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
         """Return the attempt with other configurations for some devices."""
@@ -129,8 +131,11 @@ class Judge:
         return attempt.runs[ident]
 
     def judge(self, criterion: Criterion, attempt: Attempt) -> Judged:
-        """Compare one criterion."""
-        return self._keys[criterion.key](criterion, attempt)
+        """Compare one criterion; the same one on the same attempt only once."""
+        found = attempt.judged.get(criterion)
+        if found is None:
+            found = attempt.judged[criterion] = self._keys[criterion.key](criterion, attempt)
+        return found
 
     def block(self, criterion: Criterion) -> Block:
         """Return the port, sub-port, loopback or VLAN that a criterion is about."""
@@ -172,6 +177,8 @@ class Judge:
 
     def alone(self, name: str, configuration: Configuration) -> Network:
         """Compile a device among devices as the model answer has them; the same configuration only once."""
+        if configuration == self.lab.model[name]:
+            return self.model.network
         known = self._compiled.get((name, id(configuration)))
         if known is None or known[0] is not configuration:
             known = (configuration, self.model.network.with_device(name, configuration))
