@@ -1,5 +1,6 @@
 """Marking: verdicts, guards, equivalents, and the mistake behind the lost marks."""
 
+import random
 import re
 from dataclasses import replace
 from ipaddress import ip_network
@@ -367,3 +368,30 @@ def test_a_scheme_may_ask_every_route_for_the_models_form() -> None:
     assert {"both", "via", "out", "discard"} <= set(forms.values())
     other = lab.answer["lock"].text.replace("via 10.64.0.1 out p2", "via 10.64.0.1")
     assert mark(lab, {"lock": other}).score < mark(lab).score
+
+
+@pytest.mark.parametrize("name", LABS)
+def test_mangled_papers_of_every_lab_are_marked(name: str) -> None:
+    """Lines lost, out of order, or out of other sheets: nothing raises, and what is told holds together."""
+    lab, chance = DEMO[name], random.Random(name)
+    marker = Marker(lab)
+    others = [
+        line for other in DEMO.values() for s in other.full_paper.values() for line in s.text.split("\n")
+    ]
+    for _ in range(4):
+        sheets = {}
+        for device in lab.devices:
+            own = lab.full_paper[device].text.split("\n") if device in lab.full_paper else []
+            kept = [line for line in own if chance.random() > 0.1]
+            for _ in range(chance.randrange(4)):
+                kept.insert(chance.randrange(len(kept) + 1), chance.choice(others))
+            if chance.random() < 0.1:
+                chance.shuffle(kept)
+            if chance.random() < 0.8:
+                sheets[device] = read_sheet("\n".join(kept), f"{device}.sheet")
+        result = marker.mark(Paper("0417", sheets))
+        assert 0 <= result.score <= result.carried <= result.out_of
+        assert all(f.repair and f.said for f in result.faults)
+        numbers = {f.id for f in result.faults}
+        assert all(c.fault in numbers for c in result.criteria if c.fault is not None)
+        assert marker.mark(Paper("0417", sheets)).json() == result.json()
