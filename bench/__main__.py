@@ -5,6 +5,7 @@ import sys
 import time
 from collections.abc import Callable
 
+from bench.classes import a_class
 from bench.kernel import against_namespaces
 from bench.pairs import all_pairs_of
 from zensur.core.lab import Lab, read_lab
@@ -62,11 +63,13 @@ def bench(name: str) -> None:
 
 
 if __name__ == "__main__":
-    chosen = sys.argv[1:] or ["labs", "pairs", "kernel"]
+    chosen = sys.argv[1:] or ["labs", "pairs", "class", "kernel"]
     if "labs" in chosen:
         for _name in LABS:
             bench(_name)
     if "pairs" in chosen:
         all_pairs_of(500)
+    if "class" in chosen:
+        a_class("toll-house", 1000)
     if "kernel" in chosen:
         against_namespaces("four-gates")

@@ -75,8 +75,8 @@ def run_any(network: Network, model: Network, asked: Expected, sessions: Session
 class Runs(Mapping[str, AnyRun]):
     """Pings and checks of one run on a network, by their ids, each run once.
 
-    Where addresses are translated what went before decides, so that all are run in their order when the first
-    is asked for; elsewhere each when it is asked for. ``fresh`` gives each tables of its own.
+    Where addresses are translated what went before decides, so that all before it are run first, in their order;
+    elsewhere each when it is asked for. ``fresh`` gives each tables of its own.
     """
 
     def __init__(
@@ -84,6 +84,7 @@ class Runs(Mapping[str, AnyRun]):
     ) -> None:
         self.network, self.model, self.asked, self.fresh = network, model, asked, fresh
         self.sessions = Sessions(network) if network.translates and not fresh else None
+        self._waiting = iter(asked)
         self._alone: dict[str, AnyRun] = {}
         self._found: dict[str, AnyRun] = {}
 
@@ -116,8 +117,10 @@ class Runs(Mapping[str, AnyRun]):
     def _run(self, ident: str) -> AnyRun:
         if ident not in self._alone:
             if self.sessions is not None:
-                for other, asked in self.asked.items():
-                    self._alone[other] = run_any(self.network, self.model, asked, self.sessions)
+                for other in self._waiting:
+                    self._alone[other] = run_any(self.network, self.model, self.asked[other], self.sessions)
+                    if other == ident:
+                        break
             else:
                 self._alone[ident] = run_any(self.network, self.model, self.asked[ident])
         return self._alone[ident]
