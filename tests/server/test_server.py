@@ -226,12 +226,18 @@ def test_every_demo_ping_has_its_journey_and_its_packets(client: FlaskClient) ->
             told = client.get(f"/api/labs/{slug}/journeys/{number}").get_json()
             assert told["ping"]["outcome"] == ping["outcome"]
             assert told["legs"] or ping["outcome"] == "no-route"
+            assert (told["number"], told["pings"]) == (number, len(lab["pings"]))
             packets = client.get(f"/captures/labs/{slug}/{number}.pcapng")
             assert packets.data.startswith(b"\n\r\r\n")
             assert (
                 packets.headers["Content-Disposition"]
                 == f'attachment; filename="{slug}-ping-{number}.pcapng"'
             )
+        for number, check in enumerate(lab["services"], len(lab["pings"]) + 1):
+            told = client.get(f"/api/labs/{slug}/journeys/{number}").get_json()
+            assert (told["ping"]["outcome"], told["ping"]["id"]) == (check["outcome"], check["id"])
+            assert told["of"] == len(lab["pings"]) + len(lab["services"])
+            assert client.get(f"/captures/labs/{slug}/{number}.pcapng").status_code == 200
     assert client.get("/captures/papers/1/1.pcapng").status_code == 200
     for path in ("labs/toll-house/99", "labs/nothing/1", "papers/9999/1", "papers/1/0"):
         assert client.get(f"/captures/{path}.pcapng").status_code == 404

@@ -7,7 +7,7 @@ from typing import Any
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.lab import ExpectedPing, Lab, LabError, read_lab, starter_lab
+from ..core.lab import Expected, ExpectedPing, Lab, LabError, read_lab, starter_lab
 from ..core.lab.completion import complete_lab
 from ..core.lab.splice import texts
 from ..core.marking import check_text
@@ -44,7 +44,7 @@ class LabPath(BaseModel):
 
 
 class PingPath(LabPath):
-    """A ping of a lab by its number in the lab's list, from 1."""
+    """A ping of a lab by its number in the lab's list, from 1; service checks follow the pings."""
 
     number: int
 
@@ -205,42 +205,44 @@ def _view(desk: Desk, version: LabVersion) -> LabView:
 
 @dataclass(frozen=True, slots=True)
 class FoundRun:
-    """A ping of a lab, run on the model answer or on a paper."""
+    """A ping or service check of a lab, run on the model answer or on a paper."""
 
     lab: Lab
-    asked: ExpectedPing
+    asked: Expected
     network: Network
     ran: AnyRun
     paper: StoredPaper | None
 
 
 def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) -> FoundRun | None:
-    """Run a ping by its number in the lab's list; None where the lab has no such ping."""
+    """Run a ping by its number in the lab's list, or a service check, which follow the pings; None where there is none."""
     lab, marker = desk.lab(version), desk.marker(version)
-    if not 1 <= number <= len(lab.pings):
+    if not 1 <= number <= len(lab.expected):
         return None
-    asked = lab.pings[number - 1]
+    ident, asked = list(lab.expected.items())[number - 1]
     stored = desk.papers.get(paper) if paper is not None else None
     attempt = marker.attempt(desk.paper(stored)) if stored else marker.judge.model
-    return FoundRun(lab, asked, attempt.network, marker.judge.run(f"ping:{asked.id}", attempt), stored)
+    return FoundRun(lab, asked, attempt.network, marker.judge.run(ident, attempt), stored)
 
 
 def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None) -> Answer:
     """Return the journey of a ping on the model answer, or on a paper."""
     found = find_run(desk, version, number, paper)
     if found is None:
-        return refused(404, f"The lab has {len(desk.lab(version).pings)} pings.")
+        return refused(404, f"The lab has {len(desk.lab(version).expected)} pings and checks.")
     network = found.network
     legs = journey(network, found.ran.result)
+    shape: type[PingRow | ServiceRow] = PingRow if isinstance(found.asked, ExpectedPing) else ServiceRow
     return JourneyView(
         lab=found.lab.title,
         slug=version.slug,
         paper=paper,
         learner=found.paper.learner if found.paper else None,
         number=number,
-        of=len(found.lab.pings),
+        of=len(found.lab.expected),
+        pings=len(found.lab.pings),
         note=found.asked.note,
-        ping=PingRow.model_validate({"id": found.asked.id, **row(network, found.ran)}),
+        ping=shape.model_validate({"id": found.asked.id, **row(network, found.ran)}),
         legs=[LegShape.model_validate(leg) for leg in legs],
         neighbours_to_find=neighbours_to_find(legs),
         weave=weave_shape(found.lab, network),

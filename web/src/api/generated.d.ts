@@ -440,7 +440,9 @@ export interface components {
     };
     /**
      * JourneyView
-     * @description The journey of one ping, with the weave it runs on. ``of`` is how many pings the lab has.
+     * @description The journey of one ping or service check, with the weave it runs on.
+     *
+     *     ``of`` is how many pings and checks the lab has; the first of them are its ``pings``.
      */
     JourneyView: {
       /** Lab */
@@ -459,7 +461,10 @@ export interface components {
       of: number;
       /** Paper */
       paper: number | null;
-      ping: components["schemas"]["PingRow"];
+      /** Ping */
+      ping: components["schemas"]["PingRow"] | components["schemas"]["ServiceRow"];
+      /** Pings */
+      pings: number;
       /** Slug */
       slug: string;
       weave: components["schemas"]["WeaveShape"];

@@ -98,7 +98,10 @@ class LegShape(Shape):
 
 
 class JourneyView(Shape):
-    """The journey of one ping, with the weave it runs on. ``of`` is how many pings the lab has."""
+    """The journey of one ping or service check, with the weave it runs on.
+
+    ``of`` is how many pings and checks the lab has; the first of them are its ``pings``.
+    """
 
     lab: str
     slug: str
@@ -106,8 +109,9 @@ class JourneyView(Shape):
     learner: str | None
     number: int
     of: int
+    pings: int
     note: str
-    ping: PingRow
+    ping: PingRow | ServiceRow
     legs: list[LegShape]
     neighbours_to_find: int
     weave: WeaveShape

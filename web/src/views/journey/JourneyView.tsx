@@ -38,7 +38,7 @@ function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: stri
       ofPapers={journey.paper !== null}
       title={heading(ping)}
       about={subtitle(journey)}
-      aside={journey.learner ?? `ping ${journey.number} of ${journey.of}, model answer`}
+      aside={journey.learner ?? `${place(journey)}, model answer`}
       keys={[
         { key: "→", on: ["ArrowRight", "ArrowDown"], does: "next leg", run: step(1) },
         { key: "←", on: ["ArrowLeft", "ArrowUp"], does: "leg before", run: step(-1) },
@@ -62,15 +62,28 @@ function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: stri
 
 const OUTCOMES = {
   reply: "a reply",
+  answer: "an answer",
+  refused: "refused",
   timeout: "no answer",
   unreachable: "unreachable",
   "no-route": "cannot be sent",
+  "no-name": "no such name",
 };
 
-function heading(ping: Schemas["PingRow"]): string {
+type Row = Schemas["JourneyView"]["ping"];
+
+/** Which of the lab's pings or checks it is. */
+function place({ number, pings, of }: Schemas["JourneyView"]): string {
+  return number <= pings ? `ping ${number} of ${pings}` : `check ${number - pings} of ${of - pings}`;
+}
+
+/** Whom it goes to: a device or address, a service, or a name that is looked up. */
+const target = (row: Row) => ("to" in row ? row.to : (row.open ?? row.resolve ?? ""));
+
+function heading(ping: Row): string {
   const from = ping.source === null ? ping.from : `${ping.from} ${ping.source}`;
   const held = ping.as_expected === null ? "" : ping.as_expected ? ", as expected" : ", not as expected";
-  return `${from} to ${ping.to}: ${OUTCOMES[ping.outcome]}${held}`;
+  return `${from} to ${target(ping)}: ${OUTCOMES[ping.outcome]}${held}`;
 }
 
 function subtitle(journey: Schemas["JourneyView"]): string {
@@ -79,6 +92,7 @@ function subtitle(journey: Schemas["JourneyView"]): string {
   const back = legs.length - there;
   const seen = ping.seen_as === null ? "" : `seen at the far end as ${ping.seen_as}, `;
   const ways = `${count(there, "leg")} there, ${back} back`;
-  if (ping.outcome === "reply") return `${seen}${ways}${journey.note === "" ? "" : `; ${journey.note}`}`;
+  if (ping.outcome === "reply" || ping.outcome === "answer")
+    return `${seen}${ways}${journey.note === "" ? "" : `; ${journey.note}`}`;
   return `${ping.detail.charAt(0).toUpperCase()}${ping.detail.slice(1)}.`;
 }

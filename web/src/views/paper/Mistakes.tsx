@@ -110,7 +110,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
 }
 
 function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
-  const { criteria, pings } = paper.result;
+  const { criteria, pings, services } = paper.result;
   if (own.consequences.length === 0) return <p className="soft">Nothing else depends on it.</p>;
   const charged = own.consequences.filter((id) => !(criteria.find((c) => c.id === id)?.carried ?? false));
   const told = charged.length === 0 ? "Behind it, and not charged again:" : "Behind it:";
@@ -139,7 +139,11 @@ function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
           {checked.map(({ id, name }, n) => (
             <span key={id}>
               {divider(n, checked.length)}
-              {name}
+              <Link
+                to={`/papers/${paper.id}/pings/${pings.length + services.findIndex((r) => r.id === name) + 1}`}
+              >
+                {name}
+              </Link>
             </span>
           ))}
         </>

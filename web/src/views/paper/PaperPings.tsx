@@ -59,7 +59,7 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
           })}
         </tbody>
       </table>
-      <Services rows={services} />
+      <Services rows={services} link={(n) => `/papers/${paper.id}/pings/${pings.length + n + 1}`} />
     </>
   );
 }

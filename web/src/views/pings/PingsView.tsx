@@ -75,7 +75,7 @@ export function PingsView() {
           ))}
         </tbody>
       </table>
-      <Services rows={lab.data.services} />
+      <Services rows={lab.data.services} link={(n) => `/labs/${slug}/pings/${pings.length + n + 1}`} />
     </View>
   );
 }

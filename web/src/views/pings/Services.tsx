@@ -1,7 +1,14 @@
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 
+interface Props {
+  rows: Schemas["ServiceRow"][];
+  /** Where the journey of a check is to be had, by its place in the list. */
+  link: (n: number) => string;
+}
+
 /** Service checks with what came of them: who opens what, or looks up which name. */
-export function Services({ rows }: { rows: Schemas["ServiceRow"][] }) {
+export function Services({ rows, link }: Props) {
   if (rows.length === 0) return null;
   return (
     <>
@@ -17,10 +24,12 @@ export function Services({ rows }: { rows: Schemas["ServiceRow"][] }) {
           </tr>
         </thead>
         <tbody>
-          {rows.map((row) => (
+          {rows.map((row, n) => (
             <tr key={row.id}>
               <td className="mono">{row.id}</td>
-              <td className="mono">{row.from}</td>
+              <td className="mono">
+                <Link to={link(n)}>{row.from}</Link>
+              </td>
               <td className="mono">{row.open ?? row.resolve}</td>
               <td>{row.expect}</td>
               <td>
