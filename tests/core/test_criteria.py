@@ -5,7 +5,7 @@ import yaml
 
 from tests.helpers import paper_of, sheet
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker
+from zensur.core.marking import Marker, check_text
 
 LAB = {
     "zensur": 1,
@@ -72,7 +72,11 @@ def lab_with(*criteria: dict[str, object]) -> Lab:
         ({"instance": "weir", "of": "p2"}, "instance:weir:p2", "weir", "-instance east;", "", 0),
         ({"instance": "weir", "of": "p2"}, "instance:weir:p2", "weir", "instance east; port", "port", 0),
         ({"dns": "weir", "record": "PAGE.example."}, "dns:weir:page.example", "weir", "page.example 10.1.0.8", "page.example 10.1.0.6", 1 / 3),
-        ({"dhcp": "weir", "network": "10.1.0.0/24"}, "dhcp:weir:10.1.0.0/24", "weir", "-exclude 10.1.0.1;", "", 0.8),
+        ({"dhcp": "weir", "network": "10.1.0.0/24"}, "dhcp:weir:10.1.0.0/24", "weir", "-exclude 10.1.0.1;", "", 2 / 3),
+        ({"dhcp": "weir", "network": "10.1.0.0/24"}, "dhcp:weir:10.1.0.0/24", "weir", "-exclude 10.1.0.1;", "-range 10.1.0.2 to 10.1.0.254; -order lowest;", 1),
+        ({"name": "weir"}, "name:weir", "weir", "name weir;", "name WEIR;", 1),
+        ({"trunk": "sw1:p1"}, "trunk:sw1:p1", "sw1", "trunk 10,20", "trunk 20 native 10", 2 / 3),
+        ({"instance": "weir", "of": "p2"}, "instance:weir:p2", "weir", "-instance east;", "-instance EAST;", 1),
         ({"rip": "weir"}, "rip:weir", "weir", "-passive p1.10;", "", 0.5),
         ({"translation": "weir", "of": "10.1.0.9"}, "translation:weir:10.1.0.9", "weir", "as 203.0.113.3", "as 203.0.113.6", 0),
         ({"translation": "weir", "of": "tcp 10.1.0.9:80"}, "translation:weir:tcp 10.1.0.9:80", "weir", "as s1:8080", "as 203.0.113.1:8080", 1),
@@ -138,3 +142,23 @@ def test_what_a_lab_file_may_not_ask_for(criterion, says) -> None:
     assert read.lab is None
     assert says in str(read.errors[0]), read.errors[0]
     assert read.errors[0].place.startswith("scheme.tasks[0].criteria[0]")
+
+
+def test_a_model_answer_that_names_what_is_not_there_is_marked_all_the_same() -> None:
+    """The lab check says what is wrong; nothing raises."""
+    for wrong in (
+        "translate from nobody to p1 shared",
+        "translate from 10.1.0.0/24 to nowhere",
+        "route 10.8.0.0/24 via 10.1.0.2 in nowhere",
+        "rip in nowhere; -run p1",
+        "resolver 10.1.0.1 in nowhere",
+        "dhcp x in nowhere; -network 10.1.0.0/24",
+        "port p2; -instance nowhere",
+    ):
+        answer = {
+            "weir": f"port p1; -address 10.1.0.1/24; -on; {wrong}",
+            "ana": "gateway 10.1.0.1 in nowhere",
+        }
+        document = LAB | {"answer": {d: sheet(t) for d, t in answer.items()}}
+        found = check_text(yaml.safe_dump(document, sort_keys=False))
+        assert "undefined-name" in {f.code for f in found.errors}, wrong

@@ -21,15 +21,15 @@ Names = dict[str, str]
 def with_model_names(learner: Configuration, model: Configuration) -> Configuration:
     """Give what the learner names the names that its counterparts in the model answer have."""
     for kind in KINDS:
-        names = _paired(kind.contents(learner), kind.contents(model))
+        names = _paired(kind.contents(learner), kind.contents(model), kind.refers)
         if names:
             folded = {mine.lower(): ours for mine, ours in names.items()}
             learner = Configuration.of_items(kind.renamed(item, folded) for item in learner.items)
     return learner
 
 
-def _paired(mine: Contents, ours: Contents) -> Names:
-    """Pair names; returns those that change."""
+def _paired(mine: Contents, ours: Contents, refers: bool) -> Names:
+    """Pair names; returns those that change, and all where other statements refer to them, in whatever capitals."""
     if not mine or not ours:
         return {}
     ranked = sorted(
@@ -45,7 +45,7 @@ def _paired(mine: Contents, ours: Contents) -> Names:
     for name in mine:
         if name not in pairs and name.lower() in taken:
             pairs[name] = _free(name, taken | {m.lower() for m in mine})
-    return {name: other for name, other in pairs.items() if name.lower() != other.lower()}
+    return {name: other for name, other in pairs.items() if refers or name.lower() != other.lower()}
 
 
 def _free(name: str, taken: set[str]) -> str:
@@ -58,6 +58,7 @@ class _Kind:
 
     contents: Callable[[Configuration], Contents]
     renamed: Callable[[AnyItem, Names], AnyItem]
+    refers: bool = False
 
 
 def _blocks(word: str, kind: type[Statement]) -> Callable[[Configuration], Contents]:
@@ -126,9 +127,9 @@ def _instance(item: AnyItem, names: Names) -> AnyItem:
 
 KINDS: Iterable[_Kind] = (
     _Kind(_blocks("loopback", OnPort), lambda item, names: _block(item, "loopback", names)),
-    _Kind(_blocks(LIST, Entry), _list),
-    _Kind(_pools, _pool),
+    _Kind(_blocks(LIST, Entry), _list, True),
+    _Kind(_pools, _pool, True),
     _Kind(_blocks("dhcp", LeaseNetwork), lambda item, names: _block(item, "dhcp", names)),
-    _Kind(_instances, _instance),
+    _Kind(_instances, _instance, True),
 )
 """Every kind of name that is free."""

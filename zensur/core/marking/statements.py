@@ -21,6 +21,7 @@ from ..sheet.statements import (
     LeaseNetwork,
     Member,
     Name,
+    Open,
     Record,
     Resolver,
     Route,
@@ -28,7 +29,8 @@ from ..sheet.statements import (
 )
 from ..sim import Network
 from ..sim.learning.rip import announcements
-from ..sim.numbers import same_network
+from ..sim.numbers import same_network, written
+from ..sim.serving import serving_of
 from .result import Judged
 
 if TYPE_CHECKING:
@@ -106,7 +108,9 @@ def name(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
     wanted, found = (c[criterion.device].one(Name) for c in (judge.lab.model, attempt.configurations))
     required = wanted.statement.name if wanted else criterion.device
     said = found.statement.name if found else None
-    return Judged(float(said == required), required, said or "no name", _lines([found]))
+    return Judged(
+        float((said or "").lower() == required.lower()), required, said or "no name", _lines([found])
+    )
 
 
 def about(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
@@ -149,7 +153,9 @@ def carrying(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged
         if trunk is not None:
             said = trunk.statement
             found: set[object] = {v for low, high in said.vlans.spans for v in range(low, high + 1)}
-            return found | {("native", said.native)} - {("native", None)}, [trunk]
+            if said.native is not None:  # it is carried even if it is not listed
+                found |= {said.native, ("native", said.native)}
+            return found, [trunk]
         return {("access", access.statement.vlan if access else 1)}, [access]
 
     learner = attempt.configurations[criterion.device]
@@ -216,30 +222,47 @@ def _leased(network: Network, judge: "Judge", criterion: Criterion) -> tuple[int
 
 
 def dhcp(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
-    """Compare the lease block for a network, by share of what it says."""
-
-    def said(configuration: Configuration) -> list[AnyItem]:
-        for block in configuration.blocks("dhcp"):
-            network = configuration.one(LeaseNetwork, block)
-            own = folded(block.instance) == folded(criterion.instance or None)
-            if own and network is not None and str(network.statement.prefix) == criterion.operand:
-                described = (LeaseDuration,)
-                return [
-                    i
-                    for i in configuration.items
-                    if i.block == block and not isinstance(i.statement, described) and i.statement.SPEC.forms
-                ]
-        return []
-
-    wanted, found = said(judge.lab.model[criterion.device]), said(attempt.configurations[criterion.device])
-    fraction = share([i.statement for i in wanted], [i.statement for i in found]) if found else 0.0
+    """Compare the lease block for a network, by share of what it does: which addresses are given, and what with them."""
+    name = criterion.device
+    model, learner = judge.lab.model[name], attempt.configurations[name]
+    wanted, found = (_lease_lines(c, criterion) for c in (model, learner))
+    fraction = share(_given(model, criterion), _given(learner, criterion)) if found else 0.0
     return Judged(fraction, _texts(wanted), _texts(found), _lines(found))
+
+
+def _lease_lines(configuration: Configuration, criterion: Criterion) -> list[AnyItem]:
+    for block in configuration.blocks("dhcp"):
+        network = configuration.one(LeaseNetwork, block)
+        own = folded(block.instance) == folded(criterion.instance or None)
+        if own and network is not None and str(network.statement.prefix) == criterion.operand:
+            return [i for i in configuration.items if i.block == block and _says_something(i)]
+    return []
+
+
+def _says_something(item: AnyItem) -> bool:
+    return not isinstance(item.statement, LeaseDuration | Open)
+
+
+def _given(configuration: Configuration, criterion: Criterion) -> set[object]:
+    """Return what a lease block does: the network, the spans of addresses given, the order, gateway and resolvers."""
+    for block in serving_of(configuration, criterion.instance or None).leases:
+        if f"{written(block.network)}/{block.length}" == criterion.operand:
+            spans, first = [], block.first
+            for low, high in [*sorted(block.excluded), (block.last + 1, block.last + 1)]:
+                if low > first:
+                    spans.append((first, min(low - 1, block.last)))
+                first = max(first, high + 1)
+            said: set[object] = {"network", tuple(s for s in spans if s[0] <= s[1])}
+            said |= {("gateway", block.gateway)} - {("gateway", None)}
+            return (
+                said | {("resolver", r) for r in block.resolvers} | ({"highest"} if block.highest else set())
+            )
+    return set()
 
 
 def rip(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
     """Compare what the device itself announces to whom, by share."""
-    node = judge.model.network.find_node(criterion.node)
-    assert node is not None  # the lab file was checked
+    node = judge.node(criterion)
     learner = attempt.configurations[criterion.device]
     wanted = announcements(judge.model.network, node)
     fraction = max(

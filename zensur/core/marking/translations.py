@@ -4,7 +4,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from ..lab import Criterion
-from ..sheet.statements import Published
+from ..sheet.statements import Dynamic, Published
 from ..sim import Network
 from ..sim.numbers import ALL, last_of
 from ..sim.translating import Mapped, Rule, Rules
@@ -19,8 +19,7 @@ Outside = tuple[bool, int, int, int] | None
 
 def translation(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
     """Judge a translation of the model answer, with the device's ports and realms as the learner or the model has them."""
-    node = judge.model.network.find_node(criterion.node)
-    assert node is not None  # the lab file was checked
+    node = judge.node(criterion)
     learner = attempt.configurations[criterion.device]
     wanted = judge.counted(criterion)
     fraction = 0.0
@@ -36,7 +35,7 @@ def translation(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Jud
     if (
         fraction == 1
         and criterion.form == "form"
-        and not any(f.statement == w.statement for f in found for w in wanted)
+        and not any(f.text().lower() == w.text().lower() for f in found for w in wanted)
     ):
         fraction = 0.5  # the same effect, said otherwise
     return Judged(
@@ -58,7 +57,10 @@ def _agreeing(
         key = (statement.protocol, int(statement.inside.holder), statement.inside.number)
         return float(_published(rules, *key) == _published(ours, *key))
     own = [r for r, _ in ours.rules if r.text == statement.text()]  # type: ignore[attr-defined]
-    if not own:
+    if isinstance(statement, Dynamic):
+        if not own:
+            return 0.0  # the model answer's own line has no effect, which the lab check says
+    else:
         inside = int(statement.inside)  # type: ignore[attr-defined]
         return float(outside(rules, inside) == outside(ours, inside))
     classes: dict[object, bool] = {}
