@@ -3,7 +3,7 @@
 import pytest
 import yaml
 
-from tests.helpers import paper_of, sheet
+from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, check_text
 
@@ -83,19 +83,64 @@ def lab_with(*criteria: dict[str, object]) -> Lab:
         ({"translation": "weir", "of": "crew"}, "translation:weir:crew", "weir", "-permit 10.1.0.0/24", "-deny 10.1.0.7; -permit 10.1.0.0/24", 0.5),
         ({"translation": "weir", "of": "crew"}, "translation:weir:crew", "weir", "to few shared", "to few", 0),
         ({"translation": "weir", "of": "crew"}, "translation:weir:crew", "weir", "few", "plenty", 1),
+        ({"translation": "weir", "of": "crew", "name": "strict"}, "translation:weir:crew", "weir", "few", "plenty", 0.5),
+        ({"dhcp": "weir", "network": "10.1.0.0/24", "name": "strict"}, "dhcp:weir:10.1.0.0/24", "weir", "dhcp crew", "dhcp gang", 0.5),
+        ({"address": "weir:p1.10", "mask": "dotted"}, "address:weir:p1.10", "weir", "10.1.0.1/24", "10.1.0.1/24 ", 0.5),
+        ({"address": "weir:p1.10", "mask": "dotted"}, "address:weir:p1.10", "weir", "10.1.0.1/24", "10.1.0.1 mask 255.255.255.0", 1),
+        ({"address": "weir:p1.10", "mask": "dotted"}, "address:weir:p1.10", "weir", "10.1.0.1/24", "10.1.0.2 mask 255.255.255.0", 0),
+        ({"address": "weir:p1.10", "accept": ["address 10.1.0.254/24"]}, "address:weir:p1.10", "weir", "10.1.0.1/24", "10.1.0.254/24", 1),
+        ({"address": "weir:p1.10", "accept": ["address 10.1.0.254/24"]}, "address:weir:p1.10", "weir", "10.1.0.1/24", "10.1.0.254/25", 0.5),
+        ({"translation": "weir", "of": "10.1.0.9", "accept": ["translate 10.1.0.9 as 203.0.113.6"]}, "translation:weir:10.1.0.9", "weir", "as 203.0.113.3", "as 203.0.113.6", 1),
+        ({"route": "weir", "dest": "10.9.0.0/24", "preference": 10}, "route:weir:10.9.0.0/24", "weir", "discard", "discard preference 20", 0.5),
     ],
 )  # fmt: skip
 def test_what_a_criterion_earns(criterion, ident, device, old, new, fraction) -> None:
     lab = lab_with(criterion)
     marker = Marker(lab)
     full = marker.mark(paper_of(lab))
-    assert [(c.id, c.fraction) for c in full.criteria] == [(ident, 1.0)]
+    assert [(c.id, c.fraction) for c in full.criteria] == [(ident, 0.5 if "mask" in criterion else 1.0)]
     assert old in ANSWER[device]
     (found,) = marker.mark(paper_of(lab, {device: ANSWER[device].replace(old, new)})).criteria
     assert found.fraction == pytest.approx(fraction), (found.judged.required, found.judged.found)
     assert found.judged.required
     if 0 < fraction < 1:
         assert found.judged.lines, "what earned something is shown where it stands"
+
+
+def test_a_name_that_is_asked_for_has_to_be_that_name() -> None:
+    lab = lab_of("weir=router:p1", "", {"weir": "loopback lo0; -address 10.9.0.1/32; port p1; -on"})
+    tasks = [{"title": "T", "criteria": [{"address": "weir:lo0", "name": "strict"}]}]
+    strict = lab_of("weir=router:p1", "", {"weir": lab.answer["weir"].text}, scheme={"tasks": tasks})
+    other = {"weir": "loopback lo7; -address 10.9.0.1/32; port p1; -on"}
+    assert mark(lab, other).score == mark(lab, {}).score
+    result = mark(strict, other)
+    assert result.score == 0
+    assert [(f.slip, f.repair) for f in result.faults] == [
+        ("address-on-the-wrong-port", "address 10.9.0.1/32")
+    ]
+    assert mark(strict).score == 1
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "fraction"),
+    [
+        ("crew", "gang", 1),
+        ("few", "plenty", 1),
+        ("-permit 10.1.0.0/24", "-permit 10.1.0.0 wildcard 0.0.0.255", 1),
+        ("-permit 10.1.0.0/24", "-permit 10.1.0.0/25; -permit 10.1.0.128/25", 0.5),
+        ("to few shared", "to few shared ports 1024 to 65535", 0.5),
+    ],
+)
+def test_a_translation_may_be_asked_for_in_its_form(old, new, fraction) -> None:
+    document = yaml.safe_load(yaml.safe_dump(LAB)) | {
+        "answer": {d: sheet(t) for d, t in ANSWER.items()},
+        "scheme": {"strictness": "form", "tasks": [{"title": "T", "criteria": [{"translation": "weir", "of": "crew"}]}]},
+    }  # fmt: skip
+    lab = read_lab(yaml.safe_dump(document, sort_keys=False)).lab
+    assert lab is not None
+    weir = ANSWER["weir"].replace("dhcp crew", "dhcp ship").replace(old, new)
+    (found,) = Marker(lab).mark(paper_of(lab, {"weir": weir})).criteria
+    assert found.fraction == fraction, found.judged.found
 
 
 def test_a_lease_that_nobody_gives_is_half() -> None:
@@ -131,6 +176,11 @@ def test_a_lease_that_nobody_gives_is_half() -> None:
         ({"gateway": "ana", "family": "6"}, "no IPv6 gateway"),
         ({"realm": "weir:s1", "of": "x"}, "of goes with translation and instance only"),
         ({"name": "nobody"}, "There is no device nobody"),
+        ({"address": "weir:p1.10", "accept": ["adress 10.1.0.2/24"]}, "adress"),
+        ({"address": "weir:p1.10", "accept": ["off"]}, "is no other answer to address:weir:p1.10"),
+        ({"up": "weir:s1", "accept": ["on"]}, "There is no statement behind"),
+        ({"realm": "weir:s1", "mask": "dotted"}, "mask goes with address only"),
+        ({"route": "weir", "dest": "10.9.0.0/24", "preference": 0}, "from 1 to 255"),
     ],
 )
 def test_what_a_lab_file_may_not_ask_for(criterion, says) -> None:

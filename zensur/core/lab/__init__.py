@@ -1,5 +1,6 @@
 """The lab: its model and the reader of lab files."""
 
+from .accepting import answers_of, with_answer
 from .counting import MARKS, counted_by
 from .expected import parse_seen_as
 from .model import (
@@ -55,6 +56,7 @@ __all__ = [
     "Scheme",
     "Task",
     "Variable",
+    "answers_of",
     "counted_by",
     "draw_values",
     "forwards",
@@ -64,4 +66,5 @@ __all__ = [
     "read_lab",
     "review_sheet",
     "starter_lab",
+    "with_answer",
 ]

@@ -7,6 +7,7 @@ from dataclasses import replace
 from ..addresses import BadValue, parse_prefix
 from ..sheet import DEFAULT_V4, Block, Gateway, OnPort, Route
 from ..sheet.statements import About
+from .accepting import with_answer
 from .counting import counted_by
 from .known import device_of, near
 from .model import Criterion, Device, Lab, Scheme, Task
@@ -27,6 +28,8 @@ _EXTRA = {
     "form": ("route",),
     "family": ("gateway",),
     "like": ("about",),
+    "mask": ("address",),
+    "preference": ("route",),
     "in": ("route", "gateway", "translation", "dhcp", "dns", "service", "resolver", "rip"),
     "each": tuple(_OF_ALL),
 } | {extra: tuple(k for k, e in _WITH.items() if e == extra) for extra in _WITH.values()}
@@ -56,7 +59,30 @@ def _task(found: Found, lab: Lab) -> Task:
     return Task(found.get("title", ""), tuple(criteria))
 
 
+_NAMED = ("address", "enabled", "disabled", "up", "translation", "dhcp", "instance")
+"""Keys about what bears a name of the learner's own."""
+
+
 def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
+    """Read a criterion, and what it asks for beyond the key's own question."""
+    strict = found.get("name") == "strict" and any(k in found.value for k in _NAMED)
+    asked = Found({k: v for k, v in found.value.items() if not (strict and k == "name")}, found.at)
+    for criterion in _about_one_thing(asked, lab):
+        more = replace(
+            criterion,
+            dotted="mask" in asked.value,
+            preference=asked.get("preference"),
+            own_name=strict,
+            accept=tuple(text.value for text in asked.get("accept", [])),
+        )
+        for text in asked.get("accept", []):
+            other, why = with_answer(lab, criterion, text.value)
+            if other is None:
+                text.at.fail(why)
+        yield more
+
+
+def _about_one_thing(found: Found, lab: Lab) -> Iterator[Criterion]:
     keys = [k for k in _KEYS if k in found.value]
     if len(keys) != 1:
         found.at.fail(f"A criterion has one of {', '.join(_KEYS)}.")

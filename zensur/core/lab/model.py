@@ -161,7 +161,9 @@ class Criterion:
 
     ``operand`` of a gateway is 6 for the IPv6 one, else empty; ``instance`` is the network instance, empty for
     the main one. ``form`` is the form that a route has to have (``via``, ``out``, ``both``, ``discard``, ``any``), None
-    where only its effect counts; of a translation ``form``. ``like`` is the pattern of a description.
+    where only its effect counts; of a translation ``form``. ``like`` is the pattern of a description. ``accept`` holds
+    lines of further answers. ``dotted`` asks that a mask is written out, ``preference`` for that of a route,
+    ``own_name`` that a loopback, pool, list, lease block or instance is called as in the model answer.
     """
 
     key: str
@@ -171,6 +173,10 @@ class Criterion:
     form: str | None = None
     instance: str = ""
     like: str | None = None
+    accept: tuple[str, ...] = ()
+    dotted: bool = False
+    preference: int | None = None
+    own_name: bool = False
 
     @property
     def id(self) -> str:

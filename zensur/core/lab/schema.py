@@ -84,7 +84,11 @@ CRITERION = Record(
         "disabled": Key(_TEXT, "DEVICE:PORT: the port is switched off"),
         "up": Key(_TEXT, "DEVICE:PORT: the port is up in the run"),
         "absent": Key(_TEXT, "DEVICE and the first words of a statement or header that has to be gone"),
-        "name": Key(_TEXT, "DEVICE: its own name"),
+        "name": Key(
+            _TEXT,
+            "DEVICE: its own name; beside another key `strict`: a loopback, pool, list, lease block or instance "
+            "is called as in the model answer",
+        ),
         "about": Key(_TEXT, "DEVICE:PORT, or DEVICE route PREFIX: the description"),
         "like": Key(
             _TEXT, "a pattern (regular expression) that a description has to fit, instead of the model's"
@@ -121,6 +125,11 @@ CRITERION = Record(
         "gateway": Key(_TEXT, "DEVICE: its default gateway"),
         "family": Key(Choice("4", "6"), "the family of a gateway, where there is one for each"),
         "in": Key(_TEXT, "the network instance, where a box has several; the main one where left out"),
+        "accept": Key(
+            Many(_TEXT), "lines of a sheet, in the place of what the model answer has: further answers"
+        ),
+        "mask": Key(Choice("dotted"), "that the mask of an address is written out"),
+        "preference": Key(Number(1, 255, whole=True), "the preference that a route has to have"),
         "ping": Key(_TEXT, "the id of a ping that has to end as expected"),
         "check": Key(_TEXT, "the id of a service check that has to end as expected"),
         "pings": Key(Choice("all"), "every ping of the stage"),

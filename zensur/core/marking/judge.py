@@ -1,12 +1,12 @@
 """Compares a learner's network with the model answer, one criterion at a time."""
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 from ipaddress import ip_network
 
 from ..addresses import Prefix
-from ..lab import Criterion, Lab, counted_by
+from ..lab import Criterion, Lab, answers_of, counted_by, with_answer
 from ..sheet import (
     AnyItem,
     Block,
@@ -22,6 +22,7 @@ from ..sheet import (
 from ..sheet.statement import folded
 from ..sim import AnyRun, Checked, Network, Runs, Wiring, answered_by, ending, written
 from .effects import RouteClasses, arrangements, gateway_is_right
+from .pairing import named_by, names_in
 from .result import Judged
 from .scheme import is_on, tasks_of
 from .statements import JUDGING
@@ -58,6 +59,8 @@ class Judge:
         self.blank = self.attempt(lab.blank)
         self._compiled: dict[tuple[str, int], tuple[Configuration, Network]] = {}
         self._classes: dict[tuple[str, str], RouteClasses] = {}
+        self._counted: dict[str, list[AnyItem]] = {}
+        self._others: dict[tuple[Criterion, str], Judge] = {}
         self._keys: dict[str, Callable[[Criterion, Attempt], Judged]] = {
             "address": self._address,
             "enabled": self._enabled,
@@ -69,20 +72,11 @@ class Judge:
         for key, judging in {**JUDGING, "translation": translation}.items():
             self._keys[key] = partial(judging, self)
 
-    @cached_property
-    def _counted(self) -> dict[str, list[AnyItem]]:
-        """The statements of the model answer by the ids of the criteria that count them."""
-        found: dict[str, list[AnyItem]] = {}
-        for name, model in self.lab.model.items():
-            for item in model.items:
-                by = counted_by(name, item, model)
-                if by is not None:
-                    found.setdefault(by.id, []).append(item)
-        return found
-
     def counted(self, criterion: Criterion) -> list[AnyItem]:
-        """Return the statements of the model answer that a criterion counts."""
-        return self._counted.get(criterion.id, [])
+        """Return the statements of the model answer that a criterion is about."""
+        if criterion.id not in self._counted:
+            self._counted[criterion.id] = answers_of(criterion, self.lab.model[criterion.device])
+        return self._counted[criterion.id]
 
     def arranged(self, device: str, learner: Configuration) -> Iterator[Configuration]:
         """Yield the configurations in which a device is judged on what is not its ports."""
@@ -134,8 +128,37 @@ class Judge:
         """Compare one criterion; the same one on the same attempt only once."""
         found = attempt.judged.get(criterion)
         if found is None:
-            found = attempt.judged[criterion] = self._keys[criterion.key](criterion, attempt)
+            found = attempt.judged[criterion] = self._best(criterion, attempt)
         return found
+
+    def _best(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        """Compare with the model answer, and with further answers where that is not met."""
+        best = self._keys[criterion.key](criterion, attempt)
+        for text in criterion.accept:
+            if best.fraction == 1:
+                break
+            other = self._with_answer(replace(criterion, accept=()), text)
+            also = other._keys[criterion.key](criterion, attempt)
+            if also.fraction > best.fraction:
+                best = replace(also, required=best.required)
+        if criterion.own_name and best.fraction and not self._is_named(criterion, attempt):
+            best = replace(best, fraction=min(best.fraction, 0.5), found=f"{best.found}, under another name")
+        return best
+
+    def _is_named(self, criterion: Criterion, attempt: Attempt) -> bool:
+        """Whether the learner uses the names that what a criterion counts bears in the model answer."""
+        asked = named_by(self.counted(criterion))
+        wanted = {n for n in names_in(self.lab.model[criterion.device]) if n[1] in asked}
+        return wanted <= names_in(attempt.configurations[criterion.device])
+
+    def _with_answer(self, criterion: Criterion, text: str) -> "Judge":
+        """Return the judge of the lab with a further answer."""
+        key = (criterion, text)
+        if key not in self._others:
+            lab, why = with_answer(self.lab, criterion, text)
+            assert lab is not None, why  # the lab file was read only because it can be
+            self._others[key] = Judge(lab)
+        return self._others[key]
 
     def block(self, criterion: Criterion) -> Block:
         """Return the port, sub-port, loopback or VLAN that a criterion is about."""
@@ -155,14 +178,16 @@ class Judge:
                 right = sum(r in found for r in wanted)
                 near = sum(any(r.ip == f.ip for f in found) for r in wanted)
                 fractions.append(1.0 if right == len(wanted) else 0.5 if near else 0.0)
+        fraction = sum(fractions) / len(fractions) if fractions else 1.0
         lines = _lines(items) or _lines([learner.header(block)])
         said = ", ".join(str(f) for f in found) or "no address"
-        return Judged(
-            sum(fractions) / len(fractions) if fractions else 1.0,
-            ", ".join(str(r) for r in required),
-            said,
-            lines,
-        )
+        written = ""
+        if criterion.dotted:
+            written = ", the mask written out"
+            short = any(i.statement.is_short and i.statement.interface in required for i in items)
+            if fraction and short:
+                fraction, said = min(fraction, 0.5), f"{said}, as a length"
+        return Judged(fraction, ", ".join(str(r) for r in required) + written, said, lines)
 
     def _enabled(self, criterion: Criterion, attempt: Attempt) -> Judged:
         block, device = self.block(criterion), self.lab.devices[criterion.device]
@@ -259,6 +284,10 @@ class Judge:
             _in_form(i.statement, w.statement, criterion.form) for i in exact for w in wanted
         ):
             fraction = min(fraction, 0.5)  # the right neighbour, said in another form
+        if criterion.preference is not None and all(
+            i.statement.preference != criterion.preference for i in exact
+        ):
+            fraction = min(fraction, 0.5)  # the right way, with another preference
         shown = exact or covering or ([] if not wrong else concerned)
         return Judged(
             fraction,

@@ -12,7 +12,7 @@ from .edits import Edit, said
 from .extras import find_extras, place
 from .faults import Search, find_faults
 from .judge import Attempt, Judge
-from .pairing import with_model_names
+from .pairing import named_by, with_model_names
 from .result import Extra, Fault, Judged, Marked, Paper, Result, rounded
 from .scheme import tasks_of
 from .slips import name_slip
@@ -47,10 +47,19 @@ class Marker:
             for ping, ran in self.judge.model_runs.items()
         }
 
+    @cached_property
+    def _strict(self) -> dict[str, set[str]]:
+        """By device the names, in small letters, that a criterion asks for."""
+        found: dict[str, set[str]] = {}
+        for _, _, criterion in self.criteria:
+            if criterion.own_name:
+                found.setdefault(criterion.device, set()).update(named_by(self.judge.counted(criterion)))
+        return found
+
     def attempt(self, paper: Paper) -> Attempt:
         """Compile a paper over what is given."""
         own = {
-            name: with_model_names(sheet.configuration, self.lab.model[name])
+            name: with_model_names(sheet.configuration, self.lab.model[name], self._strict.get(name, set()))
             for name, sheet in paper.sheets.items()
             if name in self.lab.devices
         }

@@ -4,7 +4,7 @@ By contents first (most in common), by name second, by order third. What has no 
 bears the name of one.
 """
 
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Hashable, Iterable, Set
 from dataclasses import dataclass, replace
 
 from ..sheet import AnyItem, Block, Configuration, OnPort
@@ -18,10 +18,17 @@ Names = dict[str, str]
 """Names of the model answer by the learner's, both as they are written."""
 
 
-def with_model_names(learner: Configuration, model: Configuration) -> Configuration:
-    """Give what the learner names the names that its counterparts in the model answer have."""
+def with_model_names(
+    learner: Configuration, model: Configuration, strict: Set[str] = frozenset()
+) -> Configuration:
+    """Give what the learner names the names that its counterparts in the model answer have.
+
+    ``strict`` are names of the model answer, in small letters, that the learner has to use.
+    """
     for kind in KINDS:
-        names = _paired(kind.contents(learner), kind.contents(model), kind.refers)
+        ours = {name: held for name, held in kind.contents(model).items() if name.lower() not in strict}
+        mine = {name: held for name, held in kind.contents(learner).items() if name.lower() not in strict}
+        names = _paired(mine, ours, kind.refers)
         if names:
             folded = {mine.lower(): ours for mine, ours in names.items()}
             learner = Configuration.of_items(kind.renamed(item, folded) for item in learner.items)
@@ -133,3 +140,22 @@ KINDS: Iterable[_Kind] = (
     _Kind(_instances, _instance, True),
 )
 """Every kind of name that is free."""
+
+
+def names_in(configuration: Configuration) -> set[tuple[int, str]]:
+    """Return the free names of a configuration, in small letters, each with the number of its kind."""
+    return {(n, name.lower()) for n, kind in enumerate(KINDS) for name in kind.contents(configuration)}
+
+
+def named_by(items: Iterable[AnyItem]) -> set[str]:
+    """Return the names, in small letters, that statements and their blocks bear or refer to."""
+    found: set[str] = set()
+    for item in items:
+        said = item.statement
+        if item.block is not None:
+            found.add(item.block.name.lower())
+        if isinstance(said, Dynamic):
+            found |= {name.lower() for name in (said.who, said.where) if isinstance(name, str)}
+        if isinstance(said, Member):
+            found.add(said.instance.lower())
+    return found

@@ -4,7 +4,10 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from ..lab import Criterion
-from ..sheet.statements import Dynamic, Published
+from ..sheet import Block, Configuration
+from ..sheet.statement import Statement, folded
+from ..sheet.statements import Dynamic, Entry, Pool, Published
+from ..sheet.statements.translation import LIST
 from ..sim import Network
 from ..sim.numbers import ALL, last_of
 from ..sim.translating import Mapped, Rule, Rules
@@ -32,10 +35,11 @@ def translation(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Jud
     said = {i.slot: i for i in learner.items}
     same = [said[w.slot] for w in wanted if w.slot in said]
     found = same or [i for i in learner.items if type(i.statement) is type(wanted[0].statement)]
+    model = judge.lab.model[criterion.device]
     if (
         fraction == 1
         and criterion.form == "form"
-        and not any(f.text().lower() == w.text().lower() for f in found for w in wanted)
+        and not any(_form(f.statement, learner) == _form(w.statement, model) for f in found for w in wanted)
     ):
         fraction = 0.5  # the same effect, said otherwise
     return Judged(
@@ -44,6 +48,22 @@ def translation(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Jud
         "; ".join(i.statement.text() for i in found[:3]) or "no translation",
         tuple(i.where for i in found if i.where is not None),
     )
+
+
+def _form(statement: Statement, configuration: Configuration) -> tuple[object, ...]:
+    """Return what a translation says, with the contents of its list and pool in the place of their names."""
+    if not isinstance(statement, Dynamic):
+        return (statement.text().lower(),)
+    instance = folded(statement.instance)
+    who: object = statement.who
+    if isinstance(who, str):
+        block = Block(LIST, who, statement.instance)
+        who = [i.statement for i in configuration.all(Entry, block)]
+    pools = (p.statement for p in configuration.all(Pool) if folded(p.statement.instance) == instance)
+    where = next(
+        (p.addresses for p in pools if p.name.lower() == statement.where.lower()), statement.where.lower()
+    )
+    return (who, where, statement.shared, statement.first, statement.last, instance)
 
 
 def _agreeing(

@@ -46,6 +46,11 @@ class OnPort(Statement):
         return self.masked.interface
 
     @property
+    def is_short(self) -> bool:
+        """Whether an IPv4 mask was given by its length, and not written out."""
+        return self.interface.version == 4 and not self.masked.written
+
+    @property
     def slot(self) -> tuple[object, ...]:
         """The address, whatever its mask."""
         return (OnPort, self.interface.ip)
