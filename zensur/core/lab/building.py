@@ -14,8 +14,8 @@ from .topology import read_devices, read_links, read_networks
 _STAGED = ("answer", "pings", "services", "scheme")
 
 
-def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[str, int]) -> Lab:
-    """Build the lab; what is wrong is added to the errors that the found values share."""
+def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[str, int], text: str) -> Lab:
+    """Build the lab from what was found in its ``text``; what is wrong is added to the errors that the found values share."""
     devices = read_devices(root)
     _check_variables(root, variables)
     whole = Lab(
@@ -33,6 +33,7 @@ def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[st
         given=_sheets(root, "given", devices),
         start=_sheets(root, "start", devices),
         hidden=_hidden(root, devices),
+        text=text,
     )
     stages: list[Found] = root.get("stages", [])
     if not stages:

@@ -251,6 +251,8 @@ class Lab:
     stage_title: str = ""
     before: "Lab | None" = None
     removed: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    text: str = field(default="", repr=False, compare=False)
+    """The file, as it was read."""
 
     def device(self, name: str) -> Device | None:
         """Find a device by name, without regard to case."""

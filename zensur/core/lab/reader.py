@@ -45,7 +45,7 @@ def read_lab(text: str, values: Mapping[str, int] | None = None) -> ReadLab:
     put_in(node, chosen, errors)
     nodes: dict[str, yaml.Node] = {}
     found = LAB.read(node, At("", 1, 1, errors, nodes))
-    lab = build_lab(found, variables, chosen) if found is not None else None
+    lab = build_lab(found, variables, chosen, text) if found is not None else None
     return ReadLab(
         None if errors else lab,
         tuple(sorted(errors, key=lambda e: (e.line, e.column))),

@@ -6,13 +6,16 @@ a sheet that was not handed in.
 """
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..lab import Criterion, Device
 from ..sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
-from ..sheet.statements import Open
-from .edits import Edit
+from ..sheet.operands import Masked
+from .described import described
+from .edits import Edit, Of
+from .joining import joined
 from .judge import Attempt, Judge
+from .rereading import owner
 from .scheme import is_on
 from .statement_differences import statement_edits
 
@@ -27,49 +30,36 @@ def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tupl
     surplus: list[Edit] = []
     for name, device in judge.lab.devices.items():
         found = list(_device(judge, attempt, device, surplus))
-        if (name in missing or _is_of_another(judge, attempt, name)) and len(found) > 1:
+        if (name in missing or owner(judge, attempt, name) is not None) and len(found) > 1:
             add = tuple(item for edit in found for item in edit.add)
             remove = tuple(item for edit in found for item in edit.remove)
             subjects = tuple(s for edit in found for s in edit.subjects)
-            found = [Edit(name, remove, add, subjects, whole=True)]
+            found = [Edit(name, remove, add, subjects, of=Of.SHEET)]
         edits += found
-    return edits, surplus
+    return joined(judge, attempt, edits, list(_with_whole_blocks(judge, attempt, surplus)))
 
 
-def _is_of_another(judge: Judge, attempt: Attempt, name: str) -> bool:
-    """Say whether the sheet of another device was handed in: most of it stands in that one's model answer, and not here."""
-    given = _said(judge.lab.blank[name])
-    own = _said(attempt.configurations[name]) - given
-    if len(own) < _FEWEST:
-        return False
-    here = len(own & _said(judge.lab.model[name]))
-    there = max(
-        (len(own & _said(model)) for other, model in judge.lab.model.items() if other != name), default=0
-    )
-    return 2 * there > len(own) and 3 * here < len(own)
-
-
-_FEWEST = 4
-"""A sheet of fewer statements says too little about whose it is."""
-
-
-def _said(configuration: Configuration) -> set[object]:
-    """What tells a sheet from another's: all its statements but headers and switches."""
-    return {
-        (i.block, i.statement.plain())
-        for i in configuration.items
-        if not isinstance(i.statement, Open | Switched)
-    }
+def _with_whole_blocks(judge: Judge, attempt: Attempt, surplus: list[Edit]) -> Iterator[Edit]:
+    """Take a block that the model answer does not have away as a whole."""
+    for name in judge.lab.devices:
+        learner, model = attempt.configurations[name], judge.lab.model[name]
+        ours = {i.block for i in model.items}
+        made = [b for b in learner.made_blocks() if b not in ours]
+        for block in made:
+            items = tuple(i for i in learner.items if i.block == block)
+            yield Edit(name, items, (), (), _header(learner, block), Of.BLOCK)
+        yield from (e for e in surplus if e.device == name and e.block not in made)
 
 
 def _device(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
     learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
     yield from _switched(learner, model, device)
-    yield from _addresses(learner, model, device, surplus)
+    yield from _addresses(judge, attempt, device, surplus)
     if not device.forwards:
         yield from _gateways(judge, attempt, device, surplus)
     yield from _routes(judge, attempt, device, surplus)
     yield from statement_edits(judge, attempt, device, surplus)
+    yield from described(judge, attempt, device)
 
 
 def _header(configuration: Configuration, block: Block) -> Where | None:
@@ -88,7 +78,7 @@ def _switched(learner: Configuration, model: Configuration, device: Device) -> I
                 device.name,
                 (said,) if said else (),
                 (Item(block, Switched(wanted)),),
-                (f"enabled:{device.name}:{block.port_name}",) if wanted else (),
+                (f"{'enabled' if wanted else 'disabled'}:{device.name}:{block.port_name}",),
                 _header(learner, block),
             )
 
@@ -100,22 +90,32 @@ class _Lack:
     block: Block
     wanted: list[AnyItem]
     found: list[AnyItem]
+    families: set[int]
+    """The families of address that the model answer has there."""
 
 
-def _addresses(
-    learner: Configuration, model: Configuration, device: Device, surplus: list[Edit]
-) -> Iterator[Edit]:
+def _addresses(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
+    learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
     lacks = []
     for block in dict.fromkeys((*model.bearers(), *learner.bearers())):
         ours, theirs = model.all(OnPort, block), learner.all(OnPort, block)
+        criterion = judge.criterion("address", device.name, block.port_name)
+        met = bool(criterion.accept) and judge.judge(criterion, attempt).fraction == 1
         said, wanted = {i.statement for i in theirs}, {i.statement for i in ours}
         lacks.append(
             _Lack(
                 block,
-                [i for i in ours if i.statement not in wanted & said],
+                [i for i in ours if i.statement not in wanted & said and not met],
                 [i for i in theirs if i.statement not in wanted & said],
+                {i.statement.interface.version for i in ours},
             )
         )
+        if criterion.dotted:
+            short = (i for i in theirs if i.statement.is_short and i.statement in wanted)
+            yield from (
+                Edit(device.name, (i,), (_written(i),), (criterion.id,), _header(learner, block))
+                for i in short
+            )
 
     def edit(remove: tuple[AnyItem, ...], add: tuple[AnyItem, ...], at: _Lack) -> Edit:
         subjects = tuple(dict.fromkeys(f"address:{device.name}:{i.block.port_name}" for i in add if i.block))
@@ -133,12 +133,25 @@ def _addresses(
                     yield edit((match[1],), (item,), lack)
     for lack in lacks:
         for item in lack.wanted:
-            yield edit((), (item,), lack)
+            other = next((f for f in lack.found if _version(f) not in lack.families), None)
+            if other is not None:
+                lack.found.remove(other)
+            yield edit((other,) if other else (), (item,), lack)
     surplus += [
         Edit(device.name, (item,), (), (), _header(learner, lack.block))
         for lack in lacks
         for item in lack.found
     ]
+
+
+def _written(item: Item[OnPort]) -> Item[OnPort]:
+    """Return an address with its mask written out."""
+    return replace(item, statement=OnPort(Masked(item.statement.interface, True)))
+
+
+def _version(item: AnyItem) -> int:
+    assert isinstance(item.statement, OnPort)
+    return item.statement.interface.version
 
 
 def _ip(item: AnyItem) -> object:
@@ -179,16 +192,19 @@ def _swaps(
 def _gateways(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
     learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
     slots = dict.fromkeys(i.statement.slot for c in (model, learner) for i in c.all(Gateway))
+    spare = [i for i in learner.all(Gateway) if i.slot not in {m.slot for m in model.all(Gateway)}]
     for slot in slots:
         wanted = [i for i in model.all(Gateway) if i.statement.slot == slot]
         found = [i for i in learner.all(Gateway) if i.statement.slot == slot]
         if wanted:
+            if not found and spare:
+                found = [spare.pop()]  # of the other family, or in another instance
             said = wanted[0].statement
             operand = "6" if said.address.version == 6 else ""
             criterion = judge.criterion("gateway", device.name, operand, said.instance)
             if judge.judge(criterion, attempt).fraction < 1:
                 yield Edit(device.name, tuple(found), tuple(wanted), (criterion.id,))
-        elif found:
+        elif found and found[0] in spare:
             surplus.append(Edit(device.name, tuple(found), (), ()))
 
 

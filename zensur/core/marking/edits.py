@@ -1,10 +1,12 @@
 """Small edits of a learner's configuration: statements taken away and put in their place."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from enum import Enum
 
 from ..sheet import AnyItem, Block, Configuration, Where
 from ..sheet.statements import Open
+from .unread import Unread
 
 
 def said(item: AnyItem) -> str:
@@ -12,6 +14,18 @@ def said(item: AnyItem) -> str:
     if isinstance(item.statement, Open):
         return item.text()
     return item.statement.plain().text()
+
+
+class Of(Enum):
+    """What an edit mends."""
+
+    STATEMENT = "statements"
+    DESCRIPTION = "what only describes"
+    BLOCK = "a block that should not be there"
+    SHEET = "a sheet that was not handed in, or another device's in its place"
+    EXCHANGE = "two sheets, each handed in as the other"
+    NUMBERS = "statements of another learner's variant"
+    NAME = "one name for things of two instances"
 
 
 @dataclass(frozen=True)
@@ -24,21 +38,43 @@ class Edit:
     subjects: tuple[str, ...]
     header: Where | None = None
     """The header of the block in question, for a statement that is missing."""
-    whole: bool = field(default=False)
-    """Whether it stands for a sheet that was not handed in."""
+    of: Of = Of.STATEMENT
+    others: tuple["Edit", ...] = ()
+    """What belongs to the same mistake, on this device or another."""
+    unread: Unread | None = None
+    """The line that was not understood and becomes what is added."""
+
+    @property
+    def whole(self) -> bool:
+        """Whether it is about whole sheets."""
+        return self.of in (Of.SHEET, Of.EXCHANGE)
+
+    @property
+    def parts(self) -> Iterator["Edit"]:
+        """The edit itself and those that belong to the same mistake."""
+        yield self
+        yield from self.others
+
+    @property
+    def devices(self) -> set[str]:
+        """The devices that it changes."""
+        return {part.device for part in self.parts}
 
     @property
     def block(self) -> Block | None:
         """The block it is about."""
-        return (self.add or self.remove)[0].block
+        items = self.add or self.remove
+        return items[0].block if items else None
 
     @property
     def where(self) -> Where | None:
         """The line to point at."""
+        if self.unread is not None:
+            return self.unread.where
         return next((i.where for i in self.remove if i.where is not None), self.header)
 
     def on(self, configuration: Configuration) -> Configuration:
-        """Return the configuration with this edit made."""
+        """Return the configuration of its own device with this edit made, without what belongs to it."""
         return configuration.changed(self.remove, self.add)
 
 
@@ -46,5 +82,7 @@ def apply(edits: Sequence[Edit], configurations: Mapping[str, Configuration]) ->
     """Return the configurations of the devices that the edits change."""
     changed: dict[str, Configuration] = {}
     for edit in edits:
-        changed[edit.device] = edit.on(changed.get(edit.device, configurations[edit.device]))
+        for part in edit.parts:
+            before = changed.get(part.device, configurations[part.device])
+            changed[part.device] = part.on(before)
     return changed

@@ -12,6 +12,7 @@ from .edits import said
 from .judge import Attempt, Judge
 from .result import Extra
 from .scheme import is_on
+from .serving import serves
 
 _SAYS_NOTHING = (Name, About, Label, LeaseDuration)
 MOST_EXTRAS = 60
@@ -29,7 +30,7 @@ def find_extras(judge: Judge, attempt: Attempt, faulty: Set[tuple[str, Place]]) 
             without = attempt.with_devices(
                 {device.name: attempt.configurations[device.name].changed([item], [])}
             )
-            if not _serves(judge, attempt, without, device.name):
+            if not serves(judge, attempt, without, device.name):
                 changes = behaviour(attempt.network) != behaviour(without.network)
                 where = item.where
                 found.append(
@@ -79,23 +80,6 @@ def _candidates(judge: Judge, attempt: Attempt, device: Device) -> Iterator[AnyI
 
 def _same_switch(learner: Configuration, model: Configuration, block: Block, device: Device) -> bool:
     return is_on(learner, block, device) == is_on(model, block, device)
-
-
-def _serves(judge: Judge, attempt: Attempt, without: Attempt, device: str) -> bool:
-    """Say whether a criterion or a ping would be worse off without the statement."""
-    for criterion in judge.criteria:
-        if criterion.is_run:
-            worse = (
-                judge.run(criterion.id, attempt).as_expected
-                and not judge.run(criterion.id, without).as_expected
-            )
-        else:
-            worse = criterion.device == device and (
-                judge.judge(criterion, without).fraction < judge.judge(criterion, attempt).fraction
-            )
-        if worse:
-            return True
-    return False
 
 
 def behaviour(network: Network) -> list[object]:

@@ -8,6 +8,7 @@ from ..lab import Criterion
 from .differences import differences
 from .edits import Edit, apply
 from .judge import Attempt, Judge
+from .rereading import reread
 
 MOST_TOGETHER = 3
 
@@ -37,8 +38,11 @@ class _Repairs:
             self._made[key] = self.attempt.with_devices(changed)
         return self._made[key]
 
-    def mends(self, ping: str, chosen: Iterable[int]) -> bool:
-        return self.judge.as_it_should(ping, self.with_edits(chosen))
+    def mends(self, criterion: Criterion, chosen: Iterable[int]) -> bool:
+        mended = self.with_edits(chosen)
+        if criterion.is_run:
+            return self.judge.as_it_should(criterion.id, mended)
+        return self.judge.judge(criterion, mended).fraction == 1
 
 
 def find_faults(
@@ -50,13 +54,15 @@ def find_faults(
     """
     if not lost:
         return Search([])
-    edits, surplus = differences(judge, attempt, missing)
-    search = Search([*edits, *surplus])
+    first, mended = reread(judge, attempt)
+    edits, surplus = differences(judge, mended, missing)
+    needs_made = [*first, *edits]
+    search = Search([*needs_made, *surplus])
     repairs = _Repairs(judge, attempt, search.edits)
-    needed, spare = range(len(edits)), range(len(edits), len(search.edits))
+    needed, spare = range(len(needs_made)), range(len(needs_made), len(search.edits))
     for ident, criterion in lost.items():
-        if criterion.is_run:
-            search.needs[ident] = _explain(repairs, criterion.id, needed, spare)
+        if criterion.is_run or criterion.key == "up":
+            search.needs[ident] = _explain(repairs, criterion, needed, spare)
         else:
             search.needs[ident] = _subject(repairs, criterion, needed, spare)
     _look_back(search, repairs, lost, needed)
@@ -64,55 +70,58 @@ def find_faults(
 
 
 def _subject(repairs: _Repairs, criterion: Criterion, needed: range, spare: range) -> tuple[int, ...]:
-    """Find the edits about a criterion's own statement; a statement in its way where there is none."""
+    """Find the edits about a criterion's own statement; where there is none, one that makes it better."""
     own = tuple(n for n in needed if criterion.id in repairs.edits[n].subjects)
     if own:
         return own
     before = repairs.judge.judge(criterion, repairs.attempt).fraction
-    for n in spare:
-        edit = repairs.edits[n]
-        mended = edit.device == criterion.device and repairs.judge.judge(criterion, repairs.with_edits([n]))
+    for n in (*spare, *needed):
+        mended = criterion.device in repairs.edits[n].devices and repairs.judge.judge(
+            criterion, repairs.with_edits([n])
+        )
         if mended and mended.fraction > before:
             return (n,)
     return ()
 
 
-def _explain(repairs: _Repairs, ping: str, needed: range, spare: range) -> tuple[int, ...]:
-    """Find the smallest set of edits that makes a ping as expected; empty where none is found."""
+def _explain(repairs: _Repairs, asked: Criterion, needed: range, spare: range) -> tuple[int, ...]:
+    """Find the smallest set of edits that makes a ping or check as expected, or a port be up; empty where none does."""
     everything = list(needed)
-    if not repairs.mends(ping, everything):
+    if not repairs.mends(asked, everything):
         everything += spare
-        if not repairs.mends(ping, everything):
+        if not repairs.mends(asked, everything):
             return ()
-    concerned = _concerned(repairs, ping)
-    candidates = [n for n in everything if repairs.edits[n].device in concerned]
+    concerned = _concerned(repairs, asked)
+    candidates = [n for n in everything if repairs.edits[n].devices & concerned]
     # What is missing when everything else is mended is needed in every set.
-    core = [n for n in candidates if not repairs.mends(ping, [m for m in everything if m != n])]
-    if repairs.mends(ping, core):
+    core = [n for n in candidates if not repairs.mends(asked, [m for m in everything if m != n])]
+    if repairs.mends(asked, core):
         return tuple(core)
     rest = [n for n in candidates if n not in core]
     for size in range(1, MOST_TOGETHER + 1 - len(core)):
         for more in combinations(rest, size):
-            if repairs.mends(ping, [*core, *more]):
+            if repairs.mends(asked, [*core, *more]):
                 return tuple(sorted([*core, *more]))
-    return _greedy(repairs, ping, everything)
+    return _greedy(repairs, asked, everything)
 
 
-def _greedy(repairs: _Repairs, ping: str, everything: list[int]) -> tuple[int, ...]:
+def _greedy(repairs: _Repairs, asked: Criterion, everything: list[int]) -> tuple[int, ...]:
     """Leave out one edit after another as long as the ping stays mended."""
     kept = list(everything)
     for n in everything:
         fewer = [m for m in kept if m != n]
-        if repairs.mends(ping, fewer):
+        if repairs.mends(asked, fewer):
             kept = fewer
     return tuple(kept)
 
 
-def _concerned(repairs: _Repairs, ping: str) -> set[str]:
+def _concerned(repairs: _Repairs, asked: Criterion) -> set[str]:
     """Return the devices on the learner's journey and on the model's, with the switches they pass."""
     judge = repairs.judge
+    if not asked.is_run:
+        return set(judge.lab.devices)
     found: set[int] = set()
-    for ran in (judge.run(ping, repairs.attempt), judge.model_runs[ping]):
+    for ran in (judge.run(asked.id, repairs.attempt), judge.model_runs[asked.id]):
         of = judge.wiring.device_of_node
         found.add(of(ran.result.sender))
         for step in ran.result.steps:

@@ -27,6 +27,7 @@ from .result import Judged
 from .scheme import is_on, tasks_of
 from .statements import JUDGING
 from .translations import translation
+from .unread import Unread
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,8 @@ class Attempt:
     configurations: Mapping[str, Configuration]
     network: Network
     runs: Runs
+    unread: Mapping[str, tuple[Unread, ...]] = field(default_factory=dict)
+    """By device the lines that were not understood."""
     judged: dict[Criterion, Judged] = field(default_factory=dict, compare=False, repr=False)
     """What was judged already."""
 
@@ -44,7 +47,7 @@ class Attempt:
         network = self.network
         for name, configuration in changed.items():
             network = network.with_device(name, configuration)
-        return Attempt({**self.configurations, **changed}, network, self.runs.on(network))
+        return Attempt({**self.configurations, **changed}, network, self.runs.on(network), self.unread)
 
 
 class Judge:
@@ -110,10 +113,15 @@ class Judge:
             if (by := counted_by(name, item, model)) is not None
         }
 
-    def attempt(self, configurations: Mapping[str, Configuration]) -> Attempt:
-        """Compile configurations, one for every device."""
+    def attempt(
+        self,
+        configurations: Mapping[str, Configuration],
+        unread: Mapping[str, tuple[Unread, ...]] | None = None,
+    ) -> Attempt:
+        """Compile configurations, one for every device; ``unread`` are lines that were not understood."""
         network = Network.of_lab(self.lab, configurations, self.wiring)
-        return Attempt(configurations, network, Runs(network, self._model or network, self.lab.expected))
+        runs = Runs(network, self._model or network, self.lab.expected)
+        return Attempt(configurations, network, runs, unread or {})
 
     @cached_property
     def model_runs(self) -> dict[str, AnyRun]:

@@ -5,10 +5,10 @@ from dataclasses import replace
 from functools import cached_property
 
 from ..lab import Criterion, Expected, Lab, review_sheet
-from ..sheet import AnyItem, Diagnostic
+from ..sheet import Diagnostic
 from ..sim import row
 from .cases import Case
-from .edits import Edit, said
+from .edits import Edit, Of
 from .extras import find_extras, place
 from .faults import Search, find_faults
 from .judge import Attempt, Judge
@@ -16,6 +16,8 @@ from .pairing import named_by, with_model_names
 from .result import Extra, Fault, Judged, Marked, Paper, Result, rounded
 from .scheme import tasks_of
 from .slips import name_slip
+from .texts import found_text, repair_text, required_text
+from .unread import unread_lines
 
 
 class Marker:
@@ -63,7 +65,12 @@ class Marker:
             for name, sheet in paper.sheets.items()
             if name in self.lab.devices
         }
-        return self.judge.attempt(self.lab.with_sheets(own))
+        unread = {
+            name: lines
+            for name, sheet in paper.sheets.items()
+            if name in self.lab.devices and (lines := unread_lines(sheet, paper.files.get(name, "")))
+        }
+        return self.judge.attempt(self.lab.with_sheets(own), unread)
 
     def _of_this_lab(self, paper: Paper) -> Paper:
         """Leave out sheets of devices that the lab does not have: a later version may have dropped them."""
@@ -122,8 +129,9 @@ class Marker:
         if scheme.extras == "ignore":
             return []
         found = list(faults)
-        faulty = {(edit.device, place(item)) for edit in found for item in edit.remove}
-        whole = {edit.device for edit in found if edit.whole}
+        parts = [part for edit in found for part in edit.parts]
+        faulty = {(part.device, place(item)) for part in parts for item in part.remove}
+        whole = {part.device for part in parts if part.of is Of.SHEET}
         extras = [e for e in find_extras(self.judge, attempt, faulty) if e.device not in whole]
         if scheme.extras != "charge":
             return extras
@@ -216,9 +224,9 @@ class Marker:
                 edit.block.port_name if edit.block and not edit.whole else None,
                 file,
                 edit.where.line if edit.where else None,
-                _text(edit, edit.remove),
-                _text(edit, edit.add),
-                _repair(edit),
+                found_text(edit),
+                required_text(edit),
+                repair_text(edit),
                 0.0,
                 pings,
             )
@@ -300,18 +308,3 @@ def _numbered(criteria: Iterable[tuple[str, Criterion]]) -> list[tuple[str, str,
         again = f"#{seen[criterion.id]}" if seen[criterion.id] > 1 else ""
         found.append((criterion.id + again, task, criterion))
     return found
-
-
-def _text(edit: Edit, items: tuple[AnyItem, ...]) -> str | None:
-    texts = [said(item) for item in items]
-    if edit.whole:
-        return None if items is edit.remove else f"{len(texts)} statement{'s' * (len(texts) > 1)}"
-    return "; ".join(texts) or None
-
-
-def _repair(edit: Edit) -> str:
-    if edit.whole:
-        return f"hand in the sheet of {edit.device}"
-    if not edit.add:
-        return f"without {said(edit.remove[0])}"
-    return "; ".join(said(item) for item in edit.add)

@@ -21,7 +21,6 @@ from ..sheet.statements import (
     Name,
     Open,
     Pool,
-    Realm,
 )
 from ..sheet.statements.translation import LIST
 from .edits import Edit
@@ -35,8 +34,7 @@ def statement_edits(judge: Judge, attempt: Attempt, device: Device, surplus: lis
     """Yield the edits of a device, and put what stands there needlessly into ``surplus``."""
     learner, model = attempt.configurations[device.name], judge.lab.model[device.name]
     comparing = _Comparing(judge, attempt, device.name, learner, model)
-    edits = list(comparing.edits(surplus))
-    yield from _swapped(edits)
+    yield from comparing.edits(surplus)
 
 
 @dataclass(frozen=True)
@@ -156,21 +154,3 @@ def _of_its_kind(found: AnyItem, wanted: AnyItem) -> bool:
     """The same statement on another port, or in a block of another name."""
     kinds = (found.block.kind if found.block else "", wanted.block.kind if wanted.block else "")
     return _kind(found) is _kind(wanted) and kinds[0] == kinds[1] and found.statement == wanted.statement
-
-
-def _swapped(edits: list[Edit]) -> Iterator[Edit]:
-    """Join two edits of realms that have each other's value: one mistake."""
-    realms = [
-        e for e in edits if len(e.remove) == 1 and len(e.add) == 1 and isinstance(e.add[0].statement, Realm)
-    ]
-    if len(realms) == 2 and realms[0].add[0].statement != realms[1].add[0].statement:
-        one, two = realms
-        yield Edit(
-            one.device,
-            (*one.remove, *two.remove),
-            (*one.add, *two.add),
-            (*one.subjects, *two.subjects),
-            one.header,
-        )
-        edits = [e for e in edits if e not in realms]
-    yield from edits

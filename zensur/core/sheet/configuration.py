@@ -158,6 +158,12 @@ class Configuration:
         """Return the blocks that may bear an address: ports and sub-ports, loopbacks, VLANs."""
         return tuple(block for kind in ("port", "loopback", "vlan") for block in self.blocks(kind))
 
+    def made_blocks(self) -> tuple[Block, ...]:
+        """Return the blocks that their headers make: all but those of physical ports."""
+        return tuple(
+            i.block for i in self.items if i.block and isinstance(i.statement, Open) and i.block.is_made
+        )
+
     def bearer(self, name: str) -> Block | None:
         """Find a port, sub-port, loopback or VLAN interface by name, such as ``vlan10``."""
         return next((b for b in self.bearers() if b.port_name.lower() == name.lower()), None)

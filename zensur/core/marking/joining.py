@@ -1,0 +1,131 @@
+"""Edits that are one mistake: exchanged values, a statement on the wrong device, lines that were not understood."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ..sheet import Block, Configuration, Gateway, OnPort, Route
+from ..sheet.statement import Statement, folded
+from ..sheet.statements import Access, Dynamic, Member, OneToOne, Pool, Published, Realm, Record, Service
+from .edits import Edit, Of
+from .judge import Attempt, Judge
+from .numbers import of_another_variant
+from .serving import serves
+from .unread import is_meant_as
+
+Edits = list[Edit]
+_EXCHANGED = (Access, Realm, OnPort)
+_MISPLACED = (OnPort, Gateway, Route, OneToOne, Published, Dynamic, Pool, Record, Service)
+"""Statements that say enough to be known again on another device."""
+
+
+def joined(judge: Judge, attempt: Attempt, edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
+    """Join what is one mistake; returns the edits, and the statements that are still to be taken away."""
+    edits = _exchanged(edits)
+    edits = list(_in_two_instances(judge, attempt, edits))
+    edits, surplus = of_another_variant(judge, attempt, edits, surplus)
+    edits, surplus = _misplaced(judge, attempt, edits, surplus)
+    return list(_with_lines(attempt, edits)), surplus
+
+
+def _is_plain(edit: Edit) -> bool:
+    return edit.of is Of.STATEMENT and not edit.others
+
+
+def _together(first: Edit, others: Edits, of: Of = Of.STATEMENT) -> Edit:
+    """Make one edit of several; on the same device their statements stand side by side."""
+    subjects = tuple(dict.fromkeys(s for e in (first, *others) for s in e.subjects))
+    own = [e for e in others if e.device == first.device]
+    away = tuple(replace(e, subjects=()) for e in others if e.device != first.device)
+    remove = (*first.remove, *(i for e in own for i in e.remove))
+    add = (*first.add, *(i for e in own for i in e.add))
+    return replace(first, remove=remove, add=add, subjects=subjects, of=of, others=(*first.others, *away))
+
+
+def _exchanged(edits: Edits) -> Edits:
+    """Join two edits that put each other's value: realms or VLANs of two ports, addresses of two devices."""
+    left, found = list(edits), []
+    while left:
+        one = left.pop(0)
+        other = next((e for e in left if _each_others(one, e)), None)
+        if other is not None:
+            left.remove(other)
+            one = _together(one, [other])
+        found.append(one)
+    return found
+
+
+def _each_others(one: Edit, other: Edit) -> bool:
+    if not all(_is_plain(e) and len(e.remove) == len(e.add) == 1 for e in (one, other)):
+        return False
+    mine, wanted = one.remove[0].statement, one.add[0].statement
+    theirs, their_wanted = other.remove[0].statement, other.add[0].statement
+    if not isinstance(mine, _EXCHANGED) or type(mine) is not type(theirs) or one.block == other.block:
+        return False
+    if isinstance(mine, OnPort) == (one.device == other.device):
+        return (
+            False  # addresses of one device are told apart before, other values are exchanged on one device
+        )
+    return mine == their_wanted and theirs == wanted and mine != theirs
+
+
+def _in_two_instances(judge: Judge, attempt: Attempt, edits: Edits) -> Iterator[Edit]:
+    """Join what comes of one name for two loopbacks of different instances: the second takes the first with it."""
+    for name in judge.lab.devices:
+        learner, model = attempt.configurations[name], judge.lab.model[name]
+        own = [e for e in edits if e.device == name]
+        for block in learner.blocks("loopback"):
+            wanted = _wanted_blocks(model, {i.statement for i in learner.all(OnPort, block)})
+            instances = {folded(_instance_of(model, b)) for b in wanted}
+            concerned = [e for e in own if _is_plain(e) and e.block in {block, *wanted}]
+            if len(wanted) > 1 and len(instances) > 1 and len(concerned) > 1:
+                yield _together(concerned[0], concerned[1:], Of.NAME)
+                own = [e for e in own if e not in concerned]
+        yield from own
+
+
+def _wanted_blocks(model: Configuration, addresses: set[OnPort]) -> list[Block]:
+    return [
+        b for b in model.blocks("loopback") if any(i.statement in addresses for i in model.all(OnPort, b))
+    ]
+
+
+def _instance_of(configuration: Configuration, block: Block) -> str | None:
+    member = configuration.one(Member, block)
+    return member.statement.instance if member else None
+
+
+def _misplaced(judge: Judge, attempt: Attempt, edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
+    """Join a statement that is missing here with the same one that stands on another device for nothing."""
+    spare = list(surplus)
+    found = []
+    for edit in edits:
+        wanted = edit.add[0].statement if _is_plain(edit) and len(edit.add) == 1 and not edit.remove else None
+        other = None
+        if isinstance(wanted, _MISPLACED):
+            other = next((s for s in spare if _stands_there(judge, attempt, edit, s, wanted)), None)
+        if other is not None:
+            spare.remove(other)
+        found.append(replace(edit, others=(other,)) if other else edit)
+    return found, spare
+
+
+def _stands_there(judge: Judge, attempt: Attempt, edit: Edit, other: Edit, wanted: Statement) -> bool:
+    if other.device == edit.device or all(i.statement.plain() != wanted.plain() for i in other.remove):
+        return False
+    if other.of is Of.BLOCK and sum(bool(i.statement.SPEC.forms) for i in other.remove) > 2:
+        return False  # the block holds more than what was misplaced
+    changed = other.on(attempt.configurations[other.device])
+    return not serves(judge, attempt, attempt.with_devices({other.device: changed}), other.device)
+
+
+def _with_lines(attempt: Attempt, edits: Edits) -> Iterator[Edit]:
+    """Say of a missing statement which line of the sheet was meant as it, where one that was not understood was."""
+    used: set[object] = set()
+    for edit in edits:
+        line = None
+        if edit.of in (Of.STATEMENT, Of.DESCRIPTION) and len(edit.add) == 1 and not edit.remove:
+            lines = attempt.unread.get(edit.device, ())
+            line = next((u for u in lines if u.where not in used and is_meant_as(u, edit.add[0])), None)
+        if line is not None:
+            used.add(line.where)
+        yield replace(edit, unread=line) if line else edit

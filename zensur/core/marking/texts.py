@@ -1,0 +1,70 @@
+"""What an edit takes away, wants and repairs, as text."""
+
+from collections.abc import Sequence
+
+from ..sheet import AnyItem, OnPort
+from ..sheet.operands import Masked
+from ..sheet.statements import Open
+from .edits import Edit, Of, said
+
+
+def found_text(edit: Edit) -> str | None:
+    """Write what stands in the sheet; None where nothing does."""
+    if edit.unread is not None:
+        return edit.unread.text
+    if edit.of is Of.SHEET:
+        return None
+    if edit.of is Of.EXCHANGE:
+        return f"the sheet of {edit.others[0].device}"
+    return _texts(edit, edit.remove) or None
+
+
+def required_text(edit: Edit) -> str | None:
+    """Write what should stand there; None where nothing should."""
+    if edit.of is Of.SHEET:
+        return f"{len(edit.add)} statement{'s' * (len(edit.add) > 1)}"
+    if edit.of is Of.EXCHANGE:
+        return f"the sheet of {edit.device}"
+    return _wanted(edit) or None
+
+
+def repair_text(edit: Edit) -> str:
+    """Write the repair, as far as it can be as a line of the device language."""
+    if edit.of is Of.SHEET:
+        return f"hand in the sheet of {edit.device}"
+    if edit.of is Of.EXCHANGE:
+        return f"hand in the sheets of {edit.device} and {edit.others[0].device} each under its own name"
+    return _wanted(edit) or f"without {_texts(edit, edit.remove[:1])}"
+
+
+def _wanted(edit: Edit) -> str:
+    """Write what is added: of a block whose header was not understood the header, which is all that is missing."""
+    if edit.unread is not None and edit.block is not None and isinstance(edit.add[0].statement, Open):
+        return edit.block.header()
+    return _texts(edit, edit.add)
+
+
+def _texts(edit: Edit, items: Sequence[AnyItem]) -> str:
+    if edit.of is Of.BLOCK and edit.block is not None:
+        return edit.block.header()
+    if edit.of is Of.DESCRIPTION:
+        return "; ".join(item.text() for item in items)
+    written = _asks_for_the_mask(edit)
+    return "; ".join(with_mask(item) if written else said(item) for item in items)
+
+
+def _asks_for_the_mask(edit: Edit) -> bool:
+    """Whether the same address is wanted with its mask written out."""
+    return edit.add != () and edit.add == edit.remove and isinstance(edit.add[0].statement, OnPort)
+
+
+def with_mask(item: AnyItem) -> str:
+    """Write an address with its mask as it was written."""
+    statement = item.statement
+    if (
+        isinstance(statement, OnPort)
+        and statement.masked == Masked(statement.interface)
+        and statement.masked.written
+    ):
+        return f"address {statement.interface.ip} mask {statement.interface.netmask}"
+    return said(item)
