@@ -11,7 +11,7 @@ from zensur import __version__
 from zensur.core.formats import File, HandIn
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper
-from zensur.core.marking.sampling import sample_class
+from zensur.core.marking.making.papers import sample_class
 from zensur.core.sheet import read_sheet
 from zensur.demo import lab_text
 from zensur.store import Database, Labs, Papers

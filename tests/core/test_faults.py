@@ -7,8 +7,8 @@ import pytest
 
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper, Result
-from zensur.core.marking.edits import said
-from zensur.core.marking.slip_making import LabSlip, sheets_with, slips_in
+from zensur.core.marking.making.made import LabSlip, sheets_with, slips_in
+from zensur.core.marking.searching.edits import said
 from zensur.core.sheet import read_sheet, write_sheet
 from zensur.demo import LABS, lab_text
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import SLIPS, Marker, Paper, tasks_of
-from zensur.core.marking.effects import towards
+from zensur.core.marking.judging.effects import towards
 from zensur.core.sheet import OnPort, Route, Switched, read_sheet, write_sheet
 from zensur.demo import LABS, demo_papers, lab_text
 

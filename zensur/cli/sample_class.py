@@ -4,7 +4,7 @@ from pathlib import Path
 
 import click
 
-from ..core.marking.sampling import sample_class
+from ..core.marking.making.papers import sample_class
 from .inputs import FILE, load_lab, of_stage, unusable, values_of
 
 

@@ -7,7 +7,7 @@ import yaml
 
 from ..core.formats import File, HandIn
 from ..core.lab import Lab, read_lab
-from ..core.marking.sampling import sample_class
+from ..core.marking.making.papers import sample_class
 from ..store import Database, Labs
 from ..work import Desk
 

@@ -7,17 +7,17 @@ from functools import cached_property
 from ..lab import Criterion, Expected, Lab, review_sheet
 from ..sheet import Diagnostic
 from ..sim import row
-from .cases import Case
-from .edits import Edit, Of
-from .extras import find_extras, place
-from .faults import Search, find_faults
-from .judge import Attempt, Judge
-from .pairing import named_by, with_model_names
+from .judging.judge import Attempt, Judge
+from .judging.pairing import named_by, with_model_names
+from .judging.unread import unread_lines
 from .result import Extra, Fault, Judged, Marked, Paper, Result, rounded
 from .scheme import tasks_of
-from .slips import name_slip
-from .texts import found_text, repair_text, required_text
-from .unread import unread_lines
+from .searching.edits import Edit, Of
+from .searching.extras import find_extras, place
+from .searching.faults import Search, find_faults
+from .searching.texts import found_text, repair_text, required_text
+from .slips.case import Case
+from .slips.catalogue import name_slip
 
 
 class Marker:

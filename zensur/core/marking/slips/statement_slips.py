@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
-from ..sheet import Statement
-from ..sheet.statements import (
+from ...sheet import Statement
+from ...sheet.statements import (
     Access,
     Advertised,
     Announce,
@@ -34,7 +34,7 @@ from ..sheet.statements import (
     Service,
     Trunk,
 )
-from .cases import Case, Slip, adds, changes, is_said, needs
+from .case import Case, Slip, adds, changes, is_said, needs
 
 
 def _of(*kinds: type[Statement]) -> Callable[[Case], bool]:

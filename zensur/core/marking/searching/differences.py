@@ -8,15 +8,15 @@ a sheet that was not handed in.
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
-from ..lab import Criterion, Device
-from ..sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
-from ..sheet.operands import Masked
+from ...lab import Criterion, Device
+from ...sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
+from ...sheet.operands import Masked
+from ..judging.judge import Attempt, Judge
+from ..scheme import is_on
 from .described import described
 from .edits import Edit, Of
 from .joining import joined
-from .judge import Attempt, Judge
 from .rereading import owner
-from .scheme import is_on
 from .statement_differences import statement_edits
 
 

@@ -8,11 +8,11 @@ in the model answer.
 from collections.abc import Callable, Iterator
 from itertools import pairwise
 
-from ..addresses import Prefix
-from ..sheet import AnyItem, Configuration, Route
-from ..sheet.statements import Instance
-from ..sim import Network
-from ..sim.numbers import SIX, last_of, number_of, same_network
+from ...addresses import Prefix
+from ...sheet import AnyItem, Configuration, Route
+from ...sheet.statements import Instance
+from ...sim import Network
+from ...sim.numbers import SIX, last_of, number_of, same_network
 
 Towards = tuple[object, ...]
 _NEVER_SENT = (

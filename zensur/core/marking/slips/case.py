@@ -3,9 +3,9 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..sheet import OnPort, Statement
-from .edits import Edit, said
-from .judge import Attempt, Judge
+from ...sheet import OnPort, Statement
+from ..judging.judge import Attempt, Judge
+from ..searching.edits import Edit, said
 
 
 @dataclass(frozen=True)

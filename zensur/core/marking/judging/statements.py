@@ -8,10 +8,10 @@ import re
 from collections.abc import Callable, Collection, Iterable
 from typing import TYPE_CHECKING
 
-from ..lab import Criterion, forwards
-from ..sheet import AnyItem, Block, Configuration, Where
-from ..sheet.statement import folded
-from ..sheet.statements import (
+from ...lab import Criterion, forwards
+from ...sheet import AnyItem, Block, Configuration, Where
+from ...sheet.statement import folded
+from ...sheet.statements import (
     About,
     Access,
     Clocking,
@@ -27,11 +27,11 @@ from ..sheet.statements import (
     Route,
     Trunk,
 )
-from ..sim import Network
-from ..sim.learning.rip import announcements
-from ..sim.numbers import same_network, written
-from ..sim.serving import serving_of
-from .result import Judged
+from ...sim import Network
+from ...sim.learning.rip import announcements
+from ...sim.numbers import same_network, written
+from ...sim.serving import serving_of
+from ..result import Judged
 
 if TYPE_CHECKING:
     from .judge import Attempt, Judge

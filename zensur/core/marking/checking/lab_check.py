@@ -3,10 +3,12 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from ..lab import Lab, LabError, Place, Places, ReadLab, probes, read_lab
-from ..sheet import Severity
-from ..sim import Checked, Run, ending, written
-from ..sim.running.targets import answered_by
+from ...lab import Lab, LabError, Place, Places, ReadLab, probes, read_lab
+from ...sheet import Severity
+from ...sim import Checked, Run, ending, written
+from ...sim.running.targets import answered_by
+from ..mark import Marker
+from ..result import Paper, rounded
 from .findings import Finding, Findings
 from .lab_rules import (
     check_addresses,
@@ -15,8 +17,6 @@ from .lab_rules import (
     check_sheets,
     check_variables,
 )
-from .mark import Marker
-from .result import Paper, rounded
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,9 +5,9 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 from ipaddress import ip_network
 
-from ..addresses import Prefix
-from ..lab import Criterion, Lab, answers_of, counted_by, with_answer
-from ..sheet import (
+from ...addresses import Prefix
+from ...lab import Criterion, Lab, answers_of, counted_by, with_answer
+from ...sheet import (
     AnyItem,
     Block,
     Configuration,
@@ -19,12 +19,12 @@ from ..sheet import (
     Where,
     write_destination,
 )
-from ..sheet.statement import folded
-from ..sim import AnyRun, Checked, Network, Runs, Wiring, answered_by, ending, written
+from ...sheet.statement import folded
+from ...sim import AnyRun, Checked, Network, Runs, Wiring, answered_by, ending, written
+from ..result import Judged
+from ..scheme import is_on, tasks_of
 from .effects import RouteClasses, arrangements, gateway_is_right
 from .pairing import named_by, names_in
-from .result import Judged
-from .scheme import is_on, tasks_of
 from .statements import JUDGING
 from .translations import translation
 from .unread import Unread

@@ -7,12 +7,13 @@ from collections.abc import Iterator
 from dataclasses import replace
 from itertools import combinations
 
-from ..sheet import AnyItem, Block, Configuration, Switched, Where, read_sheet
-from ..sheet.statements import Open
+from ...sheet import AnyItem, Block, Configuration, Switched, Where, read_sheet
+from ...sheet.statements import Open
+from ..judging.judge import Attempt, Judge
+from ..judging.pairing import with_model_names
+from ..judging.unread import Unread
 from .edits import Edit, Of, apply
-from .judge import Attempt, Judge
-from .pairing import with_model_names
-from .unread import Unread, header_meant
+from .meant import header_meant
 
 FEWEST = 4
 """A sheet of fewer statements says too little about whose it is."""

@@ -7,10 +7,10 @@ bears the name of one.
 from collections.abc import Callable, Hashable, Iterable, Set
 from dataclasses import dataclass, replace
 
-from ..sheet import AnyItem, Block, Configuration, OnPort
-from ..sheet.statement import Statement
-from ..sheet.statements import Dynamic, Entry, Instance, LeaseNetwork, Member, Pool
-from ..sheet.statements.translation import LIST
+from ...sheet import AnyItem, Block, Configuration, OnPort
+from ...sheet.statement import Statement
+from ...sheet.statements import Dynamic, Entry, Instance, LeaseNetwork, Member, Pool
+from ...sheet.statements.translation import LIST
 
 Contents = dict[str, set[Hashable]]
 """What there is by name, in the order of the sheet, each with its contents."""

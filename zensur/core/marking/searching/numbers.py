@@ -4,10 +4,10 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import replace
 
-from ..lab import Lab, read_lab
-from ..sheet import AnyItem, Configuration, Gateway, OnPort, Route
+from ...lab import Lab, read_lab
+from ...sheet import AnyItem, Configuration, Gateway, OnPort, Route
+from ..judging.judge import Attempt, Judge
 from .edits import Edit, Of
-from .judge import Attempt, Judge
 
 FEWEST = 2
 """So many statements at least have to be the other variant's; one alone is a slip."""

@@ -4,9 +4,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
 
-from ..sheet import AnyItem, Block, Configuration, Where
-from ..sheet.statements import Open
-from .unread import Unread
+from ...sheet import AnyItem, Block, Configuration, Where
+from ...sheet.statements import Open
+from ..judging.unread import Unread
 
 
 def said(item: AnyItem) -> str:

@@ -1,6 +1,6 @@
 """Whether a statement that nobody asked for serves in the place of one that was."""
 
-from .judge import Attempt, Judge
+from ..judging.judge import Attempt, Judge
 
 
 def serves(judge: Judge, attempt: Attempt, without: Attempt, device: str) -> bool:

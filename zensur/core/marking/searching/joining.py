@@ -3,14 +3,14 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..sheet import Block, Configuration, Gateway, OnPort, Route
-from ..sheet.statement import Statement, folded
-from ..sheet.statements import Access, Dynamic, Member, OneToOne, Pool, Published, Realm, Record, Service
+from ...sheet import Block, Configuration, Gateway, OnPort, Route
+from ...sheet.statement import Statement, folded
+from ...sheet.statements import Access, Dynamic, Member, OneToOne, Pool, Published, Realm, Record, Service
+from ..judging.judge import Attempt, Judge
 from .edits import Edit, Of
-from .judge import Attempt, Judge
+from .meant import is_meant_as
 from .numbers import of_another_variant
 from .serving import serves
-from .unread import is_meant_as
 
 Edits = list[Edit]
 _EXCHANGED = (Access, Realm, OnPort)

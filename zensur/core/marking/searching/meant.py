@@ -1,61 +1,15 @@
-"""Lines of a sheet that were not understood, and what they were probably meant to be."""
+"""What a line that was not understood was probably meant to be."""
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from difflib import SequenceMatcher
 
-from ..sheet import AnyItem, Block, Sheet, Where
-from ..sheet.statements import OnPort, Open
+from ...sheet import AnyItem, Block
+from ...sheet.statements import OnPort, Open
+from ..judging.unread import Unread
 
 ALIKE, NEARLY = 0.75, 0.5
 """How alike a line and a statement are when one was probably meant as the other: by itself, and with a further sign."""
-MOST_LINES = 60
-"""So many lines are looked at in a sheet; one of thousands of strange lines is no slip."""
-
-
-@dataclass(frozen=True, slots=True)
-class Unread:
-    """A line that was left out: its text, the header it stands under, and the lines that were left out with it."""
-
-    where: Where
-    text: str
-    header: str = ""
-    code: str = ""
-    suggestion: str = ""
-    under: tuple[str, ...] = ()
-
-
-def unread_lines(sheet: Sheet, file: str) -> tuple[Unread, ...]:
-    """Return the lines that an error is reported of and that nothing was read from."""
-    read = {i.where.line for i in sheet.configuration.items if i.where is not None}
-    errors = {d.line: d for d in reversed(sheet.errors) if d.line not in read}
-    if not errors:
-        return ()
-    lines, header = sheet.text.split("\n"), ""
-    found: list[Unread] = []
-    for number, line in enumerate(lines, 1):
-        text = _plain(line)
-        indented = line[:1] in " \t"
-        error = errors.get(number)
-        if error is not None and text and len(found) < MOST_LINES:
-            under = () if indented else tuple(_under(lines, number))
-            found.append(Unread(Where(file, number), text, header, error.code, error.suggestion or "", under))
-        if text and not indented and error is None:
-            header = text
-    return tuple(found)
-
-
-def _plain(line: str) -> str:
-    return " ".join(line.partition("#")[0].split())
-
-
-def _under(lines: list[str], number: int) -> Iterator[str]:
-    """Yield the indented lines below a line, which are left out with a header that is."""
-    for line in lines[number:]:
-        if line.strip() and line[:1] not in " \t":
-            return
-        yield line
 
 
 def is_meant_as(line: Unread, item: AnyItem) -> bool:

@@ -2,16 +2,16 @@
 
 from collections.abc import Iterator, Set
 
-from ..lab import Device
-from ..sheet import AnyItem, Block, Configuration, Switched
-from ..sheet.statement import Statement
-from ..sheet.statements import About, Label, LeaseDuration, Name, Open
-from ..sim import Network
-from ..sim.routes import ActiveRoute
+from ...lab import Device
+from ...sheet import AnyItem, Block, Configuration, Switched
+from ...sheet.statement import Statement
+from ...sheet.statements import About, Label, LeaseDuration, Name, Open
+from ...sim import Network
+from ...sim.routes import ActiveRoute
+from ..judging.judge import Attempt, Judge
+from ..result import Extra
+from ..scheme import is_on
 from .edits import said
-from .judge import Attempt, Judge
-from .result import Extra
-from .scheme import is_on
 from .serving import serves
 
 _SAYS_NOTHING = (Name, About, Label, LeaseDuration)

@@ -4,10 +4,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from itertools import combinations
 
-from ..lab import Criterion
+from ...lab import Criterion
+from ..judging.judge import Attempt, Judge
 from .differences import differences
 from .edits import Edit, apply
-from .judge import Attempt, Judge
 from .rereading import reread
 
 MOST_TOGETHER = 3

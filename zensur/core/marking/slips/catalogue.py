@@ -5,10 +5,10 @@ The first slip that fits an edit names it, so the most specific stand first.
 
 from collections.abc import Callable
 
-from ..lab import Criterion
-from ..sheet import Gateway, OnPort, Route, Switched
-from ..sheet.statements import Leased
-from .cases import Case, Slip, adds, changes, is_said, needs, removes
+from ...lab import Criterion
+from ...sheet import Gateway, OnPort, Route, Switched
+from ...sheet.statements import Leased
+from .case import Case, Slip, adds, changes, is_said, needs, removes
 from .statement_slips import STATEMENT_SLIPS
 
 

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from ..lab import Criterion, Device
-from ..sheet import AnyItem, Configuration, Item, Route
-from ..sheet.statements import About, Name
+from ...lab import Criterion, Device
+from ...sheet import AnyItem, Configuration, Item, Route
+from ...sheet.statements import About, Name
+from ..judging.judge import Attempt, Judge
 from .edits import Edit, Of
-from .judge import Attempt, Judge
 
 
 def described(judge: Judge, attempt: Attempt, device: Device) -> Iterator[Edit]:

@@ -5,11 +5,11 @@ from dataclasses import dataclass, fields, replace
 from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_interface, ip_network
 from typing import Any
 
-from ..addresses import AddressRange, Prefix
-from ..lab import Lab
-from ..sheet import AnyItem, Configuration, Gateway, OnPort, Route, Statement, Switched, VlanSet
-from ..sheet.operands import Masked
-from ..sheet.statements import About, Label, LeaseDuration, Name, Open
+from ...addresses import AddressRange, Prefix
+from ...lab import Lab
+from ...sheet import AnyItem, Configuration, Gateway, OnPort, Route, Statement, Switched, VlanSet
+from ...sheet.operands import Masked
+from ...sheet.statements import About, Label, LeaseDuration, Name, Open
 
 _SAID_NOTHING = (Open, Name, About, Label, LeaseDuration)
 """Statements that no slip is made of: they change nothing that is simulated."""

@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 
-from ..sheet import AnyItem, OnPort
-from ..sheet.operands import Masked
-from ..sheet.statements import Open
+from ...sheet import AnyItem, OnPort
+from ...sheet.operands import Masked
+from ...sheet.statements import Open
 from .edits import Edit, Of, said
 
 

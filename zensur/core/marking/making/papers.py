@@ -5,9 +5,9 @@ import re
 from collections.abc import Mapping
 from ipaddress import ip_network
 
-from ..lab import Lab
-from ..sheet import write_sheet
-from .slip_making import LabSlip, sheets_with, slips_in
+from ...lab import Lab
+from ...sheet import write_sheet
+from .made import LabSlip, sheets_with, slips_in
 
 _FIRST = (
     "Arvid", "Birte", "Carsta", "Dorin", "Elke", "Fedor", "Gesine", "Halvar", "Inken", "Jaro", "Kaja", "Lorin", "Merle",

@@ -3,15 +3,15 @@
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from ..lab import Criterion
-from ..sheet import Block, Configuration
-from ..sheet.statement import Statement, folded
-from ..sheet.statements import Dynamic, Entry, Pool, Published
-from ..sheet.statements.translation import LIST
-from ..sim import Network
-from ..sim.numbers import ALL, last_of
-from ..sim.translating import Mapped, Rule, Rules
-from .result import Judged
+from ...lab import Criterion
+from ...sheet import Block, Configuration
+from ...sheet.statement import Statement, folded
+from ...sheet.statements import Dynamic, Entry, Pool, Published
+from ...sheet.statements.translation import LIST
+from ...sim import Network
+from ...sim.numbers import ALL, last_of
+from ...sim.translating import Mapped, Rule, Rules
+from ..result import Judged
 
 if TYPE_CHECKING:
     from .judge import Attempt, Judge

@@ -3,18 +3,18 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..lab import Lab, counted_by, review_sheet
-from ..sheet import AnyItem, Severity
-from ..sheet.concern import held_addresses
-from ..sheet.statements import (
+from ...lab import Lab, counted_by, review_sheet
+from ...sheet import AnyItem, Severity
+from ...sheet.concern import held_addresses
+from ...sheet.statements import (
     About,
     Label,
     Name,
 )
-from ..sim import Network, domains
-from ..sim.numbers import same_network
+from ...sim import Network, domains
+from ...sim.numbers import same_network
+from ..scheme import tasks_of
 from .findings import Findings
-from .scheme import tasks_of
 
 
 def check_sheets(findings: Findings) -> None:

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, field
 
-from ..lab import Lab, Place, Places
-from ..sheet import Diagnostic, Mend, Severity
+from ...lab import Lab, Place, Places
+from ...sheet import Diagnostic, Mend, Severity
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,10 +7,10 @@ a pool or a line of a list, where a criterion is not met that it serves.
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..lab import Criterion, Device, counted_by
-from ..sheet import AnyItem, Block, Configuration, Gateway, OnPort, Route, Switched, Where
-from ..sheet.statement import Statement, folded
-from ..sheet.statements import (
+from ...lab import Criterion, Device, counted_by
+from ...sheet import AnyItem, Block, Configuration, Gateway, OnPort, Route, Switched, Where
+from ...sheet.statement import Statement, folded
+from ...sheet.statements import (
     About,
     Dynamic,
     Entry,
@@ -22,9 +22,9 @@ from ..sheet.statements import (
     Open,
     Pool,
 )
-from ..sheet.statements.translation import LIST
+from ...sheet.statements.translation import LIST
+from ..judging.judge import Attempt, Judge
 from .edits import Edit
-from .judge import Attempt, Judge
 
 _ELSEWHERE = (Switched, OnPort, Gateway, Route)
 _DESCRIBES = (Name, About, Label, LeaseDuration)

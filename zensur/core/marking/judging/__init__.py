@@ -1,0 +1,1 @@
+"""Compares a learner's network with the model answer, criterion by criterion."""

@@ -1,0 +1,1 @@
+"""Makes papers: slips put into model answers, and made-up classes."""
