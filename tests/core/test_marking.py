@@ -51,7 +51,7 @@ SLIPPED = [
     (RING, "weir", "34.0/24 out s1", "34.0/24 out p2", "wrong-out-port", 2, "route 10.64.34.0/24 out s1"),
     (RING, "toll", "route 10.64.32.0/19 discard about nobody lives there yet\n", "", "discard-missing", None,
      "route 10.64.32.0/19 discard"),
-    (RING, "lock", "route 10.64.33.0/24", "route 10.64.33.20/32 discard\nroute 10.64.33.0/24", "route-where-none-should-be", 2,
+    (RING, "lock", "route 10.64.33.0/24", "route 10.64.33.20/32 discard\nroute 10.64.33.0/24", "host-route-hides-a-wider-one", 2,
      "without route 10.64.33.20/32 discard"),
 ]  # fmt: skip
 

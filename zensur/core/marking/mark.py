@@ -212,14 +212,16 @@ class Marker:
 
         for number, n in enumerate(sorted(used, key=place), 1):
             edit = search.edits[n]
-            slip = name_slip(Case(edit, self.judge, attempt, search.only_back.get(n, False)))
+            case = Case(edit, self.judge, attempt, search.only_back.get(n, False))
+            slip = name_slip(case)
             file = edit.where.file if edit.where else paper.files.get(edit.device)
             pings = tuple(i for i, c in lost.items() if c.is_run and n in search.needs[i])
             found[n] = Fault(
                 number,
                 slip.keyword,
                 slip.title,
-                slip.said(Case(edit, self.judge, attempt, search.only_back.get(n, False))),
+                slip.said(case),
+                slip.told,
                 edit.device,
                 edit.block.port_name if edit.block and not edit.whole else None,
                 file,
@@ -229,6 +231,7 @@ class Marker:
                 repair_text(edit),
                 0.0,
                 pings,
+                edit.also,
             )
         return found
 

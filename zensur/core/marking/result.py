@@ -51,12 +51,16 @@ class Marked:
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """A root mistake: its slip, where it is, what would mend it, and what follows from it."""
+    """A root mistake: its slip, where it is, what would mend it, and what follows from it.
+
+    ``said`` is the sentence for the learner, ``told`` the instructor's; ``also`` are further lines of the same mistake.
+    """
 
     id: int
     slip: str
     title: str
     said: str
+    told: str
     device: str
     port: str | None
     file: str | None
@@ -66,6 +70,7 @@ class Fault:
     repair: str
     direct: float
     consequences: tuple[str, ...]
+    also: tuple[Where, ...] = ()
 
     @property
     def in_a_sentence(self) -> str:

@@ -73,6 +73,14 @@ class Edit:
             return self.unread.where
         return next((i.where for i in self.remove if i.where is not None), self.header)
 
+    @property
+    def also(self) -> tuple[Where, ...]:
+        """Further lines of the same mistake."""
+        if self.of in (Of.SHEET, Of.EXCHANGE, Of.BLOCK):
+            return ()
+        found = [i.where for part in self.parts for i in part.remove if i.where is not None]
+        return tuple(w for w in dict.fromkeys(found) if w != self.where)
+
     def on(self, configuration: Configuration) -> Configuration:
         """Return the configuration of its own device with this edit made, without what belongs to it."""
         return configuration.changed(self.remove, self.add)

@@ -3,9 +3,10 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ...sheet import OnPort, Statement
+from ...lab import Lab
+from ...sheet import Configuration, OnPort, Statement
 from ..judging.judge import Attempt, Judge
-from ..searching.edits import Edit, said
+from ..searching.edits import Edit, Of, said
 
 
 @dataclass(frozen=True)
@@ -17,6 +18,26 @@ class Case:
     attempt: Attempt
     only_back: bool
     """Whether every ping that needs the edit arrives and only the answer is lost."""
+
+    @property
+    def lab(self) -> Lab:
+        """The lab."""
+        return self.judge.lab
+
+    @property
+    def device(self) -> str:
+        """The device."""
+        return self.edit.device
+
+    @property
+    def learner(self) -> Configuration:
+        """The device as the learner has it."""
+        return self.attempt.configurations[self.edit.device]
+
+    @property
+    def model(self) -> Configuration:
+        """The device as the model answer has it."""
+        return self.lab.model[self.edit.device]
 
     @property
     def found(self) -> Statement | None:
@@ -32,23 +53,24 @@ class Case:
     def place(self) -> str:
         """The device and, where the edit is about one, the port."""
         block = self.edit.block
-        return f"{self.edit.device} {block.port_name}" if block else self.edit.device
+        if block is None or not block.name:
+            return self.device
+        return f"{self.device} {block.port_name}"
 
     def has(self, kind: type[Statement]) -> bool:
         """Whether the learner's block has a statement of a kind."""
-        return self.attempt.configurations[self.edit.device].one(kind, self.edit.block) is not None
+        return self.learner.one(kind, self.edit.block) is not None
 
     def own_addresses(self) -> set[object]:
         """The device's addresses, as the learner has them and as the model answer has them."""
-        name = self.edit.device
-        both = (self.attempt.configurations[name], self.judge.lab.model[name])
+        both = (self.learner, self.model)
         return {i.statement.interface.ip for c in both for b in c.bearers() for i in c.all(OnPort, b)}
 
     def held_elsewhere(self, address: object) -> str | None:
         """Find another device that has an address in the model answer."""
-        for name, model in self.judge.lab.model.items():
+        for name, model in self.lab.model.items():
             blocks = model.bearers()
-            if name != self.edit.device and any(
+            if name != self.device and any(
                 i.statement.interface.ip == address for b in blocks for i in model.all(OnPort, b)
             ):
                 return name
@@ -56,34 +78,51 @@ class Case:
 
     def networks(self) -> list[object]:
         """The networks of the device's ports, as the learner has them and as the model answer has them."""
-        name = self.edit.device
-        both = (self.attempt.configurations[name], self.judge.lab.model[name])
+        both = (self.learner, self.model)
         return [i.statement.interface.network for c in both for b in c.bearers() for i in c.all(OnPort, b)]
+
+
+Fits = Callable[[Case], bool]
 
 
 @dataclass(frozen=True)
 class Slip:
-    """A kind of mistake. ``fits`` recognises it, ``said`` explains it to the learner in a sentence."""
+    """A kind of mistake, declared once.
+
+    ``fits`` recognises it. ``said`` is the sentence for the learner, ``told`` the one for the instructor, which holds
+    for every learner who made it.
+    """
 
     keyword: str
     title: str
-    fits: Callable[[Case], bool]
+    fits: Fits
     said: Callable[[Case], str]
+    told: str
 
 
-def adds(kind: type[Statement]) -> Callable[[Case], bool]:
-    """Recognise a statement of a kind that is missing."""
-    return lambda case: isinstance(case.wanted, kind) and case.found is None
+def adds(*kinds: type[Statement]) -> Fits:
+    """Recognise a statement of one of some kinds that is missing."""
+    return lambda case: isinstance(case.wanted, kinds) and case.found is None
 
 
-def changes(kind: type[Statement]) -> Callable[[Case], bool]:
+def changes(kind: type[Statement]) -> Fits:
     """Recognise a statement of a kind in the place of another of that kind."""
     return lambda case: isinstance(case.wanted, kind) and isinstance(case.found, kind)
 
 
-def removes(kind: type[Statement]) -> Callable[[Case], bool]:
+def removes(kind: type[Statement]) -> Fits:
     """Recognise a statement of a kind that should not be there."""
     return lambda case: isinstance(case.found, kind) and case.wanted is None
+
+
+def wants(*kinds: type[Statement]) -> Fits:
+    """Recognise that a statement of one of some kinds is wanted, whatever stands there."""
+    return lambda case: isinstance(case.wanted, kinds)
+
+
+def mends(of: Of) -> Fits:
+    """Recognise what an edit mends as a whole."""
+    return lambda case: case.edit.of is of
 
 
 def is_said(case: Case) -> str:
@@ -94,3 +133,11 @@ def is_said(case: Case) -> str:
 def needs(case: Case) -> str:
     """Return what should stand there, in words."""
     return said(case.edit.add[0]) if case.edit.add else "nothing"
+
+
+def port_of(case: Case, number: int) -> str:
+    """Name the port that one of the statements taken away stands on, with its device where there are several."""
+    parts = [(part.device, item) for part in case.edit.parts for item in part.remove]
+    device, item = parts[number]
+    port = item.block.port_name if item.block else ""
+    return f"{port} of {device}" if len(case.edit.devices) > 1 else port

@@ -1,0 +1,200 @@
+"""Slips in addresses and gateways."""
+
+from collections.abc import Callable
+
+from ...sheet import Gateway, OnPort
+from ...sheet.statements import Leased
+from ..searching.edits import Of
+from .case import Case, Slip, adds, changes, is_said, needs, removes
+
+
+def _address(case: Case, test: Callable[[OnPort, OnPort], bool]) -> bool:
+    found, wanted = case.found, case.wanted
+    return isinstance(found, OnPort) and isinstance(wanted, OnPort) and test(found, wanted)
+
+
+def _moved(case: Case) -> bool:
+    return _address(case, lambda f, w: case.edit.remove[0].block != case.edit.add[0].block)
+
+
+def _duplicate(case: Case) -> str:
+    holder = case.held_elsewhere(case.found.interface.ip) if isinstance(case.found, OnPort) else None
+    return f"{is_said(case)} on {case.place} is the address of {holder}; no two devices can have one address."
+
+
+def _from(case: Case) -> str:
+    block = case.edit.remove[0].block
+    return block.port_name if block else ""
+
+
+def _gateway(case: Case, test: Callable[[Gateway, Gateway], bool]) -> bool:
+    found, wanted = case.found, case.wanted
+    return isinstance(found, Gateway) and isinstance(wanted, Gateway) and test(found, wanted)
+
+
+def _outside(case: Case) -> bool:
+    networks = case.networks()
+    return _gateway(
+        case, lambda g, _: not g.address.is_link_local and not any(g.address in n for n in networks)  # type: ignore[operator]
+    )  # fmt: skip
+
+
+def _other_family(case: Case) -> bool:
+    found, wanted = case.found, case.wanted
+    if isinstance(found, Gateway) and isinstance(wanted, Gateway):
+        return found.address.version != wanted.address.version
+    return _address(case, lambda f, w: f.interface.version != w.interface.version)
+
+
+def _family(case: Case) -> str:
+    wanted = case.wanted
+    version = (
+        wanted.address.version
+        if isinstance(wanted, Gateway)
+        else wanted.interface.version if isinstance(wanted, OnPort) else 4
+    )  # fmt: skip
+    return f"IPv{version}"
+
+
+def _not_removed(case: Case) -> bool:
+    """Whether a block, or what a learner began with, should be gone by now."""
+    if case.wanted is not None or not case.edit.remove:
+        return False
+    there = [case.lab.blank[case.device]]
+    if case.lab.before is not None:
+        there.append(case.lab.before.model[case.device])
+    gone = case.edit.remove[0]
+    return any((gone.block, gone.statement) in {(i.block, i.statement) for i in c.items} for c in there)
+
+
+OF_ADDRESSES: tuple[Slip, ...] = (
+    Slip(
+        "loopback-or-route-not-removed",
+        "Loopback or route not removed",
+        _not_removed,
+        lambda c: f"{_what(c)} on {c.device} should be gone by now.",
+        "What an earlier stage, or the sheet to begin with, had there was not taken away.",
+    ),
+    Slip(
+        "lease-instead-of-fixed-address",
+        "Lease instead of fixed address",
+        lambda c: adds(OnPort)(c) and c.has(Leased),
+        lambda c: f"{c.place} asks for a lease; its address is fixed.",
+        "The port takes a lease where a fixed address is planned.",
+    ),
+    Slip(
+        "address-missing",
+        "Address missing",
+        adds(OnPort),
+        lambda c: f"{c.place} has no address, or lacks one.",
+        "The address was not entered.",
+    ),
+    Slip(
+        "mask-not-written-out",
+        "Mask not written out",
+        lambda c: _address(c, lambda f, w: f == w and f.is_short and c.edit.add == c.edit.remove),
+        lambda c: f"The address of {c.place} is right; its mask is asked for written out, not as a length.",
+        "The address is right; the mask stands there as a length, where it was to be written out.",
+    ),
+    Slip(
+        "address-on-the-wrong-port",
+        "Address on the wrong port",
+        _moved,
+        lambda c: f"{needs(c)} belongs on {c.device} {_to(c)}, and stands on {_from(c)}.",
+        "The right address was entered on another port of the device.",
+    ),
+    Slip(
+        "wrong-family",
+        "Wrong family",
+        _other_family,
+        lambda c: f"{is_said(c)} on {c.place} is of the other family: an {_family(c)} address is wanted.",
+        "An address of the other family was entered.",
+    ),
+    Slip(
+        "wrong-mask",
+        "Wrong mask",
+        lambda c: _address(c, lambda f, w: f.interface.ip == w.interface.ip),
+        lambda c: f"The address of {c.place} is right, its mask is not.",
+        "The address is right; with this mask it lies in another network than its neighbours'.",
+    ),
+    Slip(
+        "duplicate-address",
+        "Duplicate address",
+        lambda c: _address(c, lambda f, w: c.held_elsewhere(f.interface.ip) is not None),
+        _duplicate,
+        "The address belongs to another device.",
+    ),
+    Slip(
+        "wrong-address",
+        "Wrong address",
+        changes(OnPort),
+        lambda c: f"{c.place} has another address than planned.",
+        "The address is not the one in the plan, often by one octet.",
+    ),
+    Slip(
+        "address-where-none-should-be",
+        "Address where none should be",
+        lambda c: removes(OnPort)(c) or c.edit.of is Of.BLOCK,
+        lambda c: f"{_what(c)} on {c.device} is in nobody's plan and gets in the way.",
+        "An address that nobody asked for gets in the way of others.",
+    ),
+    Slip(
+        "gateway-missing",
+        "Gateway missing",
+        adds(Gateway),
+        lambda c: f"Without a gateway {c.device} reaches its own network and nothing else.",
+        "The host has no gateway, so that it reaches its own network only.",
+    ),
+    Slip(
+        "link-local-gateway-without-its-port",
+        "Link-local gateway without its port",
+        lambda c: _gateway(c, lambda g, w: g.address == w.address and g.port is None and w.port is not None),
+        lambda c: (
+            f"{is_said(c)}: a link-local address holds on one link only, so {c.device} has to be told by which port "
+            "(out PORT)."
+        ),
+        "The gateway is link-local, and the port was not named with it.",
+    ),
+    Slip(
+        "gateway-is-the-device-itself",
+        "Gateway is the device itself",
+        lambda c: _gateway(c, lambda g, _: g.address in c.own_addresses()),
+        lambda c: f"{is_said(c)} is {c.device}'s own address; the gateway is the router on its network.",
+        "The host was given its own address as its gateway.",
+    ),
+    Slip(
+        "gateway-outside-the-network",
+        "Gateway outside the network",
+        _outside,
+        lambda c: f"{is_said(c)} lies in none of {c.device}'s networks, so it cannot be reached.",
+        "The gateway lies in none of the host's own networks.",
+    ),
+    Slip(
+        "gateway-wrong",
+        "Gateway wrong",
+        changes(Gateway),
+        lambda c: f"{is_said(c)} is not the router of {c.device}'s network.",
+        "The gateway lies in the right network, but is not its router.",
+    ),
+    Slip(
+        "gateway-where-none-should-be",
+        "Gateway where none should be",
+        removes(Gateway),
+        lambda c: f"{is_said(c)} is not wanted on {c.device}.",
+        "A gateway that nobody asked for gets in the way.",
+    ),
+)
+
+
+def _to(case: Case) -> str:
+    block = case.edit.add[0].block
+    return block.port_name if block else ""
+
+
+def _what(case: Case) -> str:
+    block = case.edit.block
+    if case.edit.of is Of.BLOCK and block is not None:
+        return block.header()
+    if block is not None and block.name:
+        return f"{is_said(case)} on {block.port_name}" if isinstance(case.found, OnPort) else is_said(case)
+    return is_said(case)

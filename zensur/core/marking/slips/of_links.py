@@ -1,0 +1,75 @@
+"""Slips in what links carry: clocks and VLANs."""
+
+from ...sheet.statements import Access, Clocking, Open, Trunk
+from .case import Case, Slip, adds, wants
+
+
+def _clock_elsewhere(c: Case) -> bool:
+    """Whether the other end of the link gives a clock instead."""
+    block = c.edit.block
+    if not isinstance(c.wanted, Clocking) or c.found is not None or block is None:
+        return False
+    for link in c.lab.links:
+        for near, far in ((link.a, link.b), (link.b, link.a)):
+            if (near.device, near.port.lower()) == (c.device, block.name.lower()):
+                other = c.attempt.configurations[far.device]
+                port = other.bearer(far.port)
+                return port is not None and other.one(Clocking, port) is not None
+    return False
+
+
+def _native(c: Case) -> bool:
+    return isinstance(c.found, Trunk) and isinstance(c.wanted, Trunk) and c.found.native != c.wanted.native
+
+
+OF_LINKS: tuple[Slip, ...] = (
+    Slip(
+        "clock-on-the-wrong-end",
+        "Clock on the wrong end",
+        _clock_elsewhere,
+        lambda c: f"The clock is given at the other end; it belongs on {c.place}.",
+        "The other end of the serial link gives the clock.",
+    ),
+    Slip(
+        "clock-missing",
+        "Clock missing",
+        adds(Clocking),
+        lambda c: f"{c.place} has to give the clock of its link.",
+        "No end of the serial link gives the clock, so that it stays down.",
+    ),
+    Slip(
+        "clock-rate-wrong",
+        "Clock rate wrong",
+        wants(Clocking),
+        lambda c: f"{c.place} gives another rate than planned.",
+        "The clock has another rate than planned.",
+    ),
+    Slip(
+        "native-mismatch",
+        "Native mismatch",
+        _native,
+        lambda c: f"{c.place} has another native VLAN than planned.",
+        "The two ends of the trunk disagree on which VLAN goes untagged.",
+    ),
+    Slip(
+        "vlan-missing-on-the-trunk",
+        "VLAN missing on the trunk",
+        wants(Trunk),
+        lambda c: f"{c.place} does not carry the VLANs that it should.",
+        "The trunk does not carry all VLANs that have to pass it.",
+    ),
+    Slip(
+        "wrong-vlan",
+        "Wrong VLAN",
+        wants(Access),
+        lambda c: f"{c.place} is not in the VLAN that is planned.",
+        "The port is in another VLAN than planned.",
+    ),
+    Slip(
+        "vlan-not-declared",
+        "VLAN not declared",
+        wants(Open),
+        lambda c: f"{c.device} drops the frames of a VLAN that it does not declare.",
+        "The switch does not know the VLAN, and drops its frames.",
+    ),
+)

@@ -1,0 +1,167 @@
+"""Slips in static routes."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from ...lab import Criterion
+from ...sheet import Route
+from .case import Case, Slip, adds, changes, is_said, removes
+
+
+def _route(case: Case, test: Callable[[Route, Route], bool]) -> bool:
+    found, wanted = case.found, case.wanted
+    return isinstance(found, Route) and isinstance(wanted, Route) and test(found, wanted)
+
+
+def _leads_right(c: Case) -> bool:
+    """Whether the route does what the model's does, however it is written."""
+    assert isinstance(c.wanted, Route)
+    by_effect = Criterion("route", c.device, str(c.wanted.dest), 0, None, c.wanted.instance or "")
+    return c.judge.judge(by_effect, c.attempt).fraction == 1
+
+
+def _only_preference(found: Route, wanted: Route) -> bool:
+    return found != wanted and replace(found, preference=wanted.preference).plain() == wanted.plain()
+
+
+def _hop_is_own(case: Case) -> bool:
+    own = case.own_addresses()
+    return _route(case, lambda f, w: f.dest == w.dest and f.next_hop in own)
+
+
+def _other_mask(found: Route, wanted: Route) -> bool:
+    same = found.dest.network_address == wanted.dest.network_address
+    return same or (wanted.dest.prefixlen > 0 and found.dest.overlaps(wanted.dest))
+
+
+def _discard_too_wide(case: Case) -> bool:
+    """Whether a discard holds for more than one of the model answer's."""
+    found = case.found
+    if not isinstance(found, Route) or not found.discard:
+        return False
+    return any(
+        r.statement.discard
+        and r.statement.dest.version == found.dest.version
+        and r.statement.dest.prefixlen > found.dest.prefixlen
+        and r.statement.dest.overlaps(found.dest)
+        for r in case.model.all(Route)
+    )
+
+
+def _hides_a_wider_one(case: Case) -> bool:
+    """Whether a route to one address takes it from a route for its network."""
+    found = case.found
+    if (
+        not isinstance(found, Route)
+        or case.wanted is not None
+        or found.dest.prefixlen < found.dest.max_prefixlen
+    ):
+        return False
+    return any(
+        r.statement.dest.version == found.dest.version
+        and r.statement.dest.prefixlen < found.dest.prefixlen
+        and r.statement.dest.overlaps(found.dest)
+        for r in case.learner.all(Route)
+    )
+
+
+def _dest(case: Case) -> str:
+    route = case.wanted if isinstance(case.wanted, Route) else case.found
+    if not isinstance(route, Route):
+        return ""
+    return "any other network" if route.dest.prefixlen == 0 else str(route.dest)
+
+
+OF_ROUTES: tuple[Slip, ...] = (
+    Slip(
+        "discard-missing",
+        "Discard missing",
+        lambda c: isinstance(c.wanted, Route) and c.wanted.discard and c.found is None,
+        lambda c: f"Packets to {_dest(c)} have to be dropped at {c.device}, and are not.",
+        "The discard was not entered: packets for the unused rest of a summary wander on.",
+    ),
+    Slip(
+        "return-route-missing",
+        "Return route missing",
+        lambda c: adds(Route)(c) and c.only_back,
+        lambda c: f"Packets arrive, but {c.device} knows no way back to {_dest(c)}.",
+        "The way there is complete, the way back was forgotten.",
+    ),
+    Slip(
+        "route-missing",
+        "Route missing",
+        adds(Route),
+        lambda c: f"{c.device} knows no way to {_dest(c)}.",
+        "The route was not entered.",
+    ),
+    Slip(
+        "preference-wrong",
+        "Preference wrong",
+        lambda c: _route(c, _only_preference),
+        lambda c: f"The route of {c.device} to {_dest(c)} is right but for its preference.",
+        "The route is right, with another preference than planned.",
+    ),
+    Slip(
+        "next-hop-is-the-device-itself",
+        "Next hop is the device itself",
+        _hop_is_own,
+        lambda c: f"{is_said(c)}: the next hop is an address of {c.device} itself, not of its neighbour.",
+        "The route points at the device's own address in place of its neighbour's.",
+    ),
+    Slip(
+        "route-in-another-form",
+        "Route in another form",
+        lambda c: _route(c, lambda f, w: f.dest == w.dest and f.form != w.form) and _leads_right(c),
+        lambda c: f"The route to {_dest(c)} leads to the right neighbour, and is asked for in another form.",
+        "The route works; the scheme asks for another form (next hop, out-port, or both).",
+    ),
+    Slip(
+        "discard-too-wide",
+        "Discard too wide",
+        _discard_too_wide,
+        lambda c: f"{is_said(c)} also drops packets that {c.device} has to pass on.",
+        "The discard holds for more addresses than planned, and drops what should be passed on.",
+    ),
+    Slip(
+        "wrong-out-port",
+        "Wrong out-port",
+        lambda c: _route(c, lambda f, w: f.dest == w.dest and f.next_hop == w.next_hop and f.port != w.port),
+        lambda c: f"Packets to {_dest(c)} leave {c.device} by the wrong port.",
+        "The route leaves by another port than planned.",
+    ),
+    Slip(
+        "wrong-next-hop",
+        "Wrong next hop",
+        lambda c: _route(c, lambda f, w: f.dest == w.dest),
+        lambda c: f"Packets to {_dest(c)} are sent to the wrong neighbour.",
+        "The destination is right, the next hop is not.",
+    ),
+    Slip(
+        "route-with-the-wrong-mask",
+        "Route with the wrong mask",
+        lambda c: _route(c, _other_mask),
+        lambda c: f"The route of {c.device} has to hold for {_dest(c)}, and holds for other addresses.",
+        "The destination begins right, but its mask takes in too much or too little.",
+    ),
+    Slip(
+        "route-to-the-wrong-network",
+        "Route to the wrong network",
+        changes(Route),
+        lambda c: f"The way is right, but the network that {c.device} has to reach is {_dest(c)}.",
+        "The next hop is right, the destination is another network.",
+    ),
+    Slip(
+        "host-route-hides-a-wider-one",
+        "Host route hides a wider one",
+        _hides_a_wider_one,
+        lambda c: f"{is_said(c)} takes this one address of {c.device}'s network route elsewhere.",
+        "A route to a single address is more specific than the right one, and leads elsewhere.",
+    ),
+    Slip(
+        "route-where-none-should-be",
+        "Route where none should be",
+        removes(Route),
+        lambda c: f"{is_said(c)} on {c.device} leads packets astray.",
+        "A route that nobody asked for leads packets astray.",
+    ),
+)

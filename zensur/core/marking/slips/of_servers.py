@@ -1,0 +1,142 @@
+"""Slips in leases, names, services, learned routes, forwarding and network instances."""
+
+from collections.abc import Iterable
+
+from ...sheet import OnPort
+from ...sheet.statements import (
+    Advertised,
+    Announce,
+    Ask,
+    Exclude,
+    Forwarding,
+    Instance,
+    Leased,
+    LeaseGateway,
+    LeaseNetwork,
+    LeaseOrder,
+    LeaseRange,
+    LeaseResolver,
+    Member,
+    Passive,
+    Record,
+    Resolver,
+    Run,
+    Service,
+)
+from ...sim.numbers import number_of
+from ...sim.serving import LeaseBlock, serving_of
+from .case import Case, Slip, adds, is_said, needs, wants
+
+_LEASES = (LeaseNetwork, LeaseRange, Exclude, LeaseGateway, LeaseResolver, LeaseOrder)
+
+
+def _fixed_in_range(c: Case) -> bool:
+    """Whether addresses that devices have for themselves may be leased that the model answer holds back."""
+    if not isinstance(c.wanted or c.found, LeaseRange | Exclude):
+        return False
+    instance = c.edit.block.instance if c.edit.block else None
+    fixed = {
+        number_of(i.statement.interface.ip)
+        for model in c.lab.model.values()
+        for block in model.bearers()
+        for i in model.all(OnPort, block)
+    }
+    mine, ours = (serving_of(conf, instance).leases for conf in (c.learner, c.model))
+    return any(_may_be_given(mine, a) and not _may_be_given(ours, a) for a in fixed)
+
+
+def _may_be_given(blocks: Iterable[LeaseBlock], address: int) -> bool:
+    return any(
+        b.first <= address <= b.last and not any(low <= address <= high for low, high in b.excluded)
+        for b in blocks
+    )
+
+
+OF_SERVERS: tuple[Slip, ...] = (
+    Slip(
+        "fixed-address-instead-of-lease",
+        "Fixed address instead of lease",
+        lambda c: isinstance(c.wanted, Leased) and c.has(OnPort),
+        lambda c: f"{c.place} has a fixed address; it should take a lease.",
+        "The port has a fixed address where a lease is planned.",
+    ),
+    Slip(
+        "lease-missing",
+        "Lease missing",
+        wants(Leased),
+        lambda c: f"{c.place} does not ask for a lease.",
+        "The port does not ask for a lease.",
+    ),
+    Slip(
+        "lease-range-contains-fixed-addresses",
+        "Lease range contains fixed addresses",
+        _fixed_in_range,
+        lambda c: (
+            f"The leases of {c.device} include addresses that others have for themselves: {needs(c)} is wanted."
+        ),
+        "Addresses that devices have for themselves may be leased to others.",
+    ),
+    Slip(
+        "lease-pool-wrong",
+        "Lease pool wrong",
+        wants(*_LEASES),
+        lambda c: f"The leases of {c.device} are not as planned: {needs(c)} is wanted.",
+        "The lease block says something else than planned.",
+    ),
+    Slip(
+        "learned-route-network-missing",
+        "Learned-route network missing",
+        wants(Run, Passive, Announce),
+        lambda c: f"{c.device} does not announce what it should: {needs(c)} is wanted.",
+        "A network is not announced to the neighbours, so that nobody learns the way to it.",
+    ),
+    Slip(
+        "name-record-missing",
+        "Name record missing",
+        adds(Record),
+        lambda c: f"{c.device} lacks {needs(c)}.",
+        "The name is not recorded.",
+    ),
+    Slip(
+        "name-record-wrong",
+        "Name record wrong",
+        wants(Record, Ask),
+        lambda c: f"{is_said(c)} is not what is planned.",
+        "The name stands for another address than planned, or is another name.",
+    ),
+    Slip(
+        "service-missing",
+        "Service missing",
+        wants(Service),
+        lambda c: f"{c.device} does not offer {needs(c)}.",
+        "The service was not started.",
+    ),
+    Slip(
+        "resolver-missing",
+        "Resolver missing",
+        wants(Resolver),
+        lambda c: f"{c.device} does not ask the name server that it should.",
+        "The device was not told which name server to ask.",
+    ),
+    Slip(
+        "forwarding-off",
+        "Forwarding off",
+        wants(Forwarding),
+        lambda c: f"{needs(c)} is wanted on {c.device}.",
+        "The device forwards where it should not, or does not where it should.",
+    ),
+    Slip(
+        "port-in-the-wrong-instance",
+        "Port in the wrong instance",
+        wants(Member, Instance),
+        lambda c: f"{c.place} does not belong to the network instance that is planned.",
+        "The port belongs to another network instance than planned.",
+    ),
+    Slip(
+        "address-not-asked-for",
+        "Address not asked for",
+        wants(Advertised),
+        lambda c: f"{c.place} does not take an address from the router's advertisement.",
+        "The port does not take an address from the router's advertisement.",
+    ),
+)

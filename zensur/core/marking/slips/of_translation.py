@@ -1,0 +1,119 @@
+"""Slips in the translation of addresses: realms, mappings, pools and lists."""
+
+from ...sheet import Block
+from ...sheet.statement import folded
+from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published, Realm
+from ...sheet.statements.translation import LIST
+from .case import Case, Slip, adds, changes, is_said, needs, wants
+
+
+def _turned(c: Case) -> bool:
+    """Whether internal and external address of a mapping stand in each other's place."""
+    found, wanted = c.found, c.wanted
+    if isinstance(found, Published) and isinstance(wanted, Published):
+        return (found.inside, found.outside) == (wanted.outside, wanted.inside)
+    return (
+        isinstance(found, OneToOne)
+        and isinstance(wanted, OneToOne)
+        and (found.inside, found.outside) == (wanted.outside, wanted.inside)
+    )
+
+
+def _not_shared(c: Case) -> bool:
+    found, wanted = c.found, c.wanted
+    return isinstance(found, Dynamic) and isinstance(wanted, Dynamic) and wanted.shared and not found.shared
+
+
+def _undefined(c: Case) -> str:
+    """Return the name of a list or pool that a translation uses and that the sheet does not have."""
+    found = c.found
+    if not isinstance(found, Dynamic) or not isinstance(c.wanted, Dynamic):
+        return ""
+    learner, instance = c.learner, folded(found.instance)
+    if isinstance(found.who, str) and learner.header(Block(LIST, found.who, found.instance)) is None:
+        return found.who
+    pools = {p.statement.name.lower() for p in learner.all(Pool) if folded(p.statement.instance) == instance}
+    ports = {p.name.lower() for p in c.lab.devices[c.device].ports}
+    ports |= {b.port_name.lower() for b in learner.bearers()}
+    return "" if found.where.lower() in pools | ports else found.where
+
+
+OF_TRANSLATION: tuple[Slip, ...] = (
+    Slip(
+        "realms-swapped",
+        "Realms swapped",
+        lambda c: isinstance(c.wanted, Realm) and len(c.edit.add) > 1,
+        lambda c: f"Internal and external stand in each other's place on {c.device}.",
+        "Inside and outside of the translation are exchanged.",
+    ),
+    Slip(
+        "realm-missing",
+        "Realm missing",
+        adds(Realm),
+        lambda c: f"{c.place} is neither internal nor external, so nothing is translated there.",
+        "The port was not given its side of the translation.",
+    ),
+    Slip(
+        "wrong-realm",
+        "Wrong realm",
+        wants(Realm),
+        lambda c: f"{c.place} lies on the other side of the translation.",
+        "The port was put on the wrong side of the translation.",
+    ),
+    Slip(
+        "translated-addresses-swapped",
+        "Translated addresses swapped",
+        _turned,
+        lambda c: f"{is_said(c)}: the internal address stands first, then the one outside.",
+        "Internal and external address of the mapping are exchanged.",
+    ),
+    Slip(
+        "one-to-one-onto-a-wrong-address",
+        "One-to-one onto a wrong address",
+        changes(OneToOne),
+        lambda c: f"{is_said(c)} is not the pair that is planned.",
+        "The one-to-one mapping joins other addresses than planned.",
+    ),
+    Slip(
+        "undefined-name",
+        "Undefined name",
+        lambda c: bool(_undefined(c)),
+        lambda c: f"{is_said(c)} names {_undefined(c)}, which {c.device} does not have.",
+        "The translation names a list, pool or port that is not there, often by one letter.",
+    ),
+    Slip(
+        "shared-missing",
+        "Shared missing",
+        _not_shared,
+        lambda c: f"{is_said(c)} gives every host an address of its own; here they share.",
+        "The word shared was left out: the pool runs empty after a few hosts.",
+    ),
+    Slip(
+        "translation-missing",
+        "Translation missing",
+        adds(OneToOne, Published, Dynamic),
+        lambda c: f"Nothing on {c.device} says {needs(c)}.",
+        "The translation was not entered.",
+    ),
+    Slip(
+        "translation-wrong",
+        "Translation wrong",
+        wants(OneToOne, Published, Dynamic),
+        lambda c: f"{is_said(c)} translates other than planned.",
+        "The translation does something else than planned.",
+    ),
+    Slip(
+        "pool-wrong",
+        "Pool wrong",
+        wants(Pool),
+        lambda c: f"The pool of {c.device} does not hold the addresses that are planned.",
+        "The pool holds other addresses than planned, or is not there.",
+    ),
+    Slip(
+        "list-does-not-permit-the-sources",
+        "List does not permit the sources",
+        lambda c: isinstance(c.wanted, Entry) or isinstance(c.found, Entry),
+        lambda c: f"The list on {c.device} does not permit the sources that it should, or permits others.",
+        "The list that the translation uses lets other sources pass than planned.",
+    ),
+)
