@@ -5,28 +5,36 @@ from collections import Counter
 
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper, Result
-from zensur.core.marking.making.made import LabSlip, sheets_with, slips_in
-from zensur.core.marking.searching.edits import said
-from zensur.core.sheet import read_sheet, write_sheet
+from zensur.core.marking.making.made import MadeSlip, may_go_together, sheets_with
+from zensur.core.marking.making.slips import slips_in
+from zensur.core.sheet import read_sheet
 from zensur.demo import LABS, lab_text
 
 
-def with_slips(lab: Lab, slips: list[LabSlip]) -> Paper:
+def with_slips(lab: Lab, slips: list[MadeSlip]) -> Paper:
     """Return the paper that is the model answer but for some slips."""
-    sheets = {d: read_sheet(write_sheet(c), f"{d}.sheet") for d, c in sheets_with(lab, slips).items()}
-    return Paper("x", sheets)
+    sheets = {d: read_sheet(text, f"{d}.sheet") for d, text in sheets_with(lab, slips).items()}
+    return Paper("x", sheets, {d: f"{d}.sheet" for d in sheets})
 
 
-def finds(result: Result, slips: list[LabSlip]) -> bool:
-    """Say whether the faults are these slips at these statements, and nothing else."""
-    wanted = {(device, said(slip.item)) for device, slip in slips}
-    return {(f.device, f.repair) for f in result.faults} == wanted and all(
-        not slip.slips or any(f.slip in slip.slips for f in result.faults if f.repair == said(slip.item))
-        for _, slip in slips
-    )
+def finds(result: Result, slips: list[MadeSlip], names: bool = True) -> bool:
+    """Say whether the faults are at these statements, and nothing else is; and, with ``names``, are called so."""
+    left = list(result.faults)
+    for slip in slips:
+        fault = next((f for f in left if f.device == slip.device and f.repair in slip.repairs), None)
+        if fault is None or (names and slip.slips and fault.slip not in slip.slips):
+            return False
+        left.remove(fault)
+    return not left
 
 
-def confusion(show: bool = True) -> None:
+def told(name: str, slips: list[MadeSlip], result: Result) -> str:
+    made = "; ".join(f"{s.device} {s.what} [{' or '.join(sorted(s.repairs))}]" for s in slips)
+    named = "; ".join(f"{f.device} {f.slip} [{f.repair}]" for f in result.faults)
+    return f"  {name}: {made} -> {named or 'nothing'}"
+
+
+def confusion(show: bool = True, each: int = 30) -> None:
     """Print the table, what was excluded, and how many of several slips at once were found."""
     table: Counter[tuple[str, str]] = Counter()
     excluded, tried, right = 0, 0, 0
@@ -35,35 +43,29 @@ def confusion(show: bool = True) -> None:
     for name in LABS:
         lab = read_lab(lab_text(name)).lab
         assert lab is not None
-        marker, slips, seen = Marker(lab), slips_in(lab), []
-        for device, slip in slips:
-            result = marker.mark(with_slips(lab, [(device, slip)]))
+        marker, seen = Marker(lab), []
+        for slip in slips_in(lab):
+            result = marker.mark(with_slips(lab, [slip]))
             if result.score == result.out_of:
                 excluded += 1  # nothing asks for it, and no ping shows it
                 continue
-            seen.append((device, slip))
+            seen.append(slip)
             tried += 1
-            found = finds(result, [(device, slip)])
+            found = finds(result, [slip])
             right += found
-            kind = f"{type(slip.item.statement).__name__.lower()}: {slip.what}"
-            table[kind, ", ".join(f.slip for f in result.faults) or "nothing"] += 1
+            table[slip.what, ", ".join(f.slip for f in result.faults) or "nothing"] += 1
             if not found and show:
-                told = [(f.slip, f.device, f.repair) for f in result.faults]
-                print(
-                    f"  {name} {device}: {said(slip.item)} {slip.what} {said(slip.put) if slip.put else ''}: {told}"
-                )
+                print(told(name, [slip], result))
         for size, counts in several.items():
-            for _ in range(30):
+            for _ in range(each):
                 chosen = chance.sample(seen, size)
-                if len({(d, s.item.slot) for d, s in chosen}) < size:
+                if not may_go_together(chosen):
                     continue
                 counts[0] += 1
                 result = marker.mark(with_slips(lab, chosen))
                 counts[1] += finds(result, chosen)
                 if not finds(result, chosen) and show:
-                    print(
-                        f"  {name}: {[(d, said(s.item), s.what) for d, s in chosen]}: {[(f.slip, f.device, f.repair) for f in result.faults]}"
-                    )
+                    print(told(name, chosen, result))
     for (kind, named), count in sorted(table.items()):
         print(f"  {kind:40} {named:60} {count:4}")
     print(

@@ -70,7 +70,10 @@ class Marker:
             for name, sheet in paper.sheets.items()
             if name in self.lab.devices and (lines := unread_lines(sheet, paper.files.get(name, "")))
         }
-        return self.judge.attempt(self.lab.with_sheets(own), unread)
+        sheets = {
+            name: sheet.configuration for name, sheet in paper.sheets.items() if name in self.lab.devices
+        }
+        return self.judge.attempt(self.lab.with_sheets(own), unread, sheets)
 
     def _of_this_lab(self, paper: Paper) -> Paper:
         """Leave out sheets of devices that the lab does not have: a later version may have dropped them."""

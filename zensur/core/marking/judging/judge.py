@@ -39,6 +39,8 @@ class Attempt:
     runs: Runs
     unread: Mapping[str, tuple[Unread, ...]] = field(default_factory=dict)
     """By device the lines that were not understood."""
+    sheets: Mapping[str, Configuration] = field(default_factory=dict)
+    """By device what was handed in, with the learner's own names and without what is given."""
     judged: dict[Criterion, Judged] = field(default_factory=dict, compare=False, repr=False)
     """What was judged already."""
 
@@ -47,7 +49,9 @@ class Attempt:
         network = self.network
         for name, configuration in changed.items():
             network = network.with_device(name, configuration)
-        return Attempt({**self.configurations, **changed}, network, self.runs.on(network), self.unread)
+        return Attempt(
+            {**self.configurations, **changed}, network, self.runs.on(network), self.unread, self.sheets
+        )
 
 
 class Judge:
@@ -117,11 +121,12 @@ class Judge:
         self,
         configurations: Mapping[str, Configuration],
         unread: Mapping[str, tuple[Unread, ...]] | None = None,
+        sheets: Mapping[str, Configuration] | None = None,
     ) -> Attempt:
-        """Compile configurations, one for every device; ``unread`` are lines that were not understood."""
+        """Compile configurations, one for every device; ``unread`` and ``sheets`` tell more of a paper."""
         network = Network.of_lab(self.lab, configurations, self.wiring)
         runs = Runs(network, self._model or network, self.lab.expected)
-        return Attempt(configurations, network, runs, unread or {})
+        return Attempt(configurations, network, runs, unread or {}, sheets or {})
 
     @cached_property
     def model_runs(self) -> dict[str, AnyRun]:

@@ -2,12 +2,11 @@
 
 import random
 import re
-from collections.abc import Mapping
 from ipaddress import ip_network
 
 from ...lab import Lab
-from ...sheet import write_sheet
-from .made import LabSlip, sheets_with, slips_in
+from .made import MadeSlip, may_go_together, sheets_with
+from .slips import slips_in
 
 _FIRST = (
     "Arvid", "Birte", "Carsta", "Dorin", "Elke", "Fedor", "Gesine", "Halvar", "Inken", "Jaro", "Kaja", "Lorin", "Merle",
@@ -35,7 +34,7 @@ def sample_class(lab: Lab, learners: int, seed: int) -> dict[str, dict[str, str]
             papers[name] = dict.fromkeys(lab.full_paper, "")
             continue
         made = [] if number % _RIGHT_EACH == 0 or not slips else _chosen(slips, chance)
-        papers[name] = {d: _in_own_words(t, chance) for d, t in _texts(lab, made).items()}
+        papers[name] = {d: _in_own_words(t, chance) for d, t in sheets_with(lab, made).items()}
     names = list(papers)
     if learners > 4:
         papers[names[4]] = dict(papers[names[1]])
@@ -52,16 +51,17 @@ def _names(count: int, chance: random.Random) -> list[str]:
     return chosen + [f"Learner {n}" for n in range(len(pairs) + 1, count + 1)]
 
 
-def _chosen(slips: list[LabSlip], chance: random.Random) -> list[LabSlip]:
-    """Choose one to three slips, no two of one statement."""
-    chosen: dict[object, LabSlip] = {}
-    for device, slip in chance.sample(slips, min(chance.randint(1, _MOST_SLIPS), len(slips))):
-        chosen.setdefault((device, slip.item.slot), (device, slip))
-    return list(chosen.values())
-
-
-def _texts(lab: Lab, made: list[LabSlip]) -> Mapping[str, str]:
-    return {device: write_sheet(configuration) for device, configuration in sheets_with(lab, made).items()}
+def _chosen(slips: list[MadeSlip], chance: random.Random) -> list[MadeSlip]:
+    """Choose one to three slips that can be made together, kinds that are rare in the lab as likely as others."""
+    kinds: dict[str, list[MadeSlip]] = {}
+    for slip in slips:
+        kinds.setdefault(slip.what, []).append(slip)
+    chosen: list[MadeSlip] = []
+    for what in chance.sample(sorted(kinds), min(chance.randint(1, _MOST_SLIPS), len(kinds))):
+        slip = chance.choice(kinds[what])
+        if may_go_together([*chosen, slip]):
+            chosen.append(slip)
+    return chosen
 
 
 def _in_own_words(text: str, chance: random.Random) -> str:

@@ -16,6 +16,7 @@ from ..scheme import is_on
 from .described import described
 from .edits import Edit, Of
 from .joining import joined
+from .meant import how_likely
 from .rereading import owner
 from .statement_differences import statement_edits
 
@@ -29,14 +30,24 @@ def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tupl
     edits: list[Edit] = []
     surplus: list[Edit] = []
     for name, device in judge.lab.devices.items():
-        found = list(_device(judge, attempt, device, surplus))
-        if (name in missing or owner(judge, attempt, name) is not None) and len(found) > 1:
+        needless: list[Edit] = []
+        found = list(_device(judge, attempt, device, needless))
+        if (_is_missing(attempt, name, found, missing) or owner(judge, attempt, name)) and len(found) > 1:
             add = tuple(item for edit in found for item in edit.add)
-            remove = tuple(item for edit in found for item in edit.remove)
+            remove = tuple(item for edit in (*found, *needless) for item in edit.remove)
             subjects = tuple(s for edit in found for s in edit.subjects)
-            found = [Edit(name, remove, add, subjects, of=Of.SHEET)]
+            found, needless = [Edit(name, remove, add, subjects, of=Of.SHEET)], []
         edits += found
+        surplus += needless
     return joined(judge, attempt, edits, list(_with_whole_blocks(judge, attempt, surplus)))
+
+
+def _is_missing(attempt: Attempt, name: str, edits: list[Edit], missing: frozenset[str]) -> bool:
+    """Whether nothing was handed in, or nothing that can be read or was probably meant as what is wanted."""
+    lines = attempt.unread.get(name, ())
+    return name in missing and not any(
+        how_likely(line, edit.add[0]) for line in lines for edit in edits if edit.add
+    )
 
 
 def _with_whole_blocks(judge: Judge, attempt: Attempt, surplus: list[Edit]) -> Iterator[Edit]:
@@ -184,9 +195,14 @@ def _swaps(
 ) -> Iterator[Edit]:
     for n, one in enumerate(lacks):
         for other in lacks[n + 1 :]:
-            alone = len(one.wanted) == len(other.wanted) == len(one.found) == len(other.found) == 1
-            if alone and _moved(one.found[0], other.wanted[0]) and _moved(other.found[0], one.wanted[0]):
-                yield edit((one.found.pop(), other.found.pop()), (one.wanted.pop(), other.wanted.pop()), one)
+            here = [(f, w) for f in one.found for w in other.wanted if _moved(f, w)]
+            there = [(f, w) for f in other.found for w in one.wanted if _moved(f, w)]
+            for (mine, theirs), (back, ours) in zip(here, there, strict=False):
+                one.found.remove(mine)
+                one.wanted.remove(ours)
+                other.found.remove(back)
+                other.wanted.remove(theirs)
+                yield edit((mine, back), (ours, theirs), one)
 
 
 def _gateways(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
@@ -214,11 +230,14 @@ def _routes(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
     spare: list[Item[Route]] = [i for i in learner.all(Route) if i.slot not in ours]
     mine = {i.slot: i for i in learner.all(Route)}
     unmet: list[Item[Route]] = []
+    served: list[Item[Route]] = []
+    """Routes of the model answer in whose place others serve."""
     for item in model.all(Route):
         criterion = _criterion(judge, device, item.statement)
-        if judge.judge(criterion, attempt).fraction == 1:
-            continue
         same = mine.get(item.slot)
+        if judge.judge(criterion, attempt).fraction == 1:
+            served += [item] if same is None else []
+            continue
         if same is None:
             unmet.append(item)
         elif same.statement.preference != item.statement.preference:
@@ -234,7 +253,9 @@ def _routes(judge: Judge, attempt: Attempt, device: Device, surplus: list[Edit])
                 )
     for wanted in unmet:
         yield Edit(device.name, (), (wanted,), (_criterion(judge, device, wanted.statement).id,))
-    surplus += [Edit(device.name, (item,), (), ()) for item in spare]
+    for item in spare:
+        serves = tuple(s for s in served if _same_start(item.statement, s.statement))
+        surplus.append(Edit(device.name, (item,), serves, ()))
 
 
 def _criterion(judge: Judge, device: Device, route: Route) -> Criterion:

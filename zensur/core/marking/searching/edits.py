@@ -68,7 +68,9 @@ class Edit:
 
     @property
     def where(self) -> Where | None:
-        """The line to point at."""
+        """The line to point at; None where it is about whole sheets."""
+        if self.whole:
+            return None
         if self.unread is not None:
             return self.unread.where
         return next((i.where for i in self.remove if i.where is not None), self.header)

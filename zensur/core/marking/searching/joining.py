@@ -5,10 +5,21 @@ from dataclasses import replace
 
 from ...sheet import Block, Configuration, Gateway, OnPort, Route
 from ...sheet.statement import Statement, folded
-from ...sheet.statements import Access, Dynamic, Member, OneToOne, Pool, Published, Realm, Record, Service
+from ...sheet.statements import (
+    Access,
+    Dynamic,
+    Leased,
+    Member,
+    OneToOne,
+    Pool,
+    Published,
+    Realm,
+    Record,
+    Service,
+)
 from ..judging.judge import Attempt, Judge
 from .edits import Edit, Of
-from .meant import is_meant_as
+from .meant import how_likely
 from .numbers import of_another_variant
 from .serving import serves
 
@@ -22,9 +33,10 @@ def joined(judge: Judge, attempt: Attempt, edits: Edits, surplus: Edits) -> tupl
     """Join what is one mistake; returns the edits, and the statements that are still to be taken away."""
     edits = _exchanged(edits)
     edits = list(_in_two_instances(judge, attempt, edits))
+    edits, surplus = _fixed_or_leased(edits, surplus)
     edits, surplus = of_another_variant(judge, attempt, edits, surplus)
     edits, surplus = _misplaced(judge, attempt, edits, surplus)
-    return list(_with_lines(attempt, edits)), surplus
+    return _with_lines(attempt, edits), surplus
 
 
 def _is_plain(edit: Edit) -> bool:
@@ -59,13 +71,34 @@ def _each_others(one: Edit, other: Edit) -> bool:
         return False
     mine, wanted = one.remove[0].statement, one.add[0].statement
     theirs, their_wanted = other.remove[0].statement, other.add[0].statement
-    if not isinstance(mine, _EXCHANGED) or type(mine) is not type(theirs) or one.block == other.block:
+    if not isinstance(mine, _EXCHANGED) or type(mine) is not type(theirs):
         return False
     if isinstance(mine, OnPort) == (one.device == other.device):
         return (
             False  # addresses of one device are told apart before, other values are exchanged on one device
         )
     return mine == their_wanted and theirs == wanted and mine != theirs
+
+
+def _fixed_or_leased(edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
+    """Join a missing lease with the fixed address in its place, and the other way round."""
+    spare = list(surplus)
+    found = []
+    for edit in edits:
+        kind = _OPPOSITE.get(type(edit.add[0].statement)) if edit.add and not edit.remove else None
+        other = next((s for s in spare if kind and _is_on(s, edit, kind)), None)
+        if other is not None:
+            spare.remove(other)
+        found.append(replace(edit, remove=other.remove) if other else edit)
+    return found, spare
+
+
+_OPPOSITE: dict[type[Statement], type[Statement]] = {OnPort: Leased, Leased: OnPort}
+
+
+def _is_on(other: Edit, edit: Edit, kind: type[Statement]) -> bool:
+    same = (other.device, other.block) == (edit.device, edit.block)
+    return same and other.of is Of.STATEMENT and isinstance(other.remove[0].statement, kind)
 
 
 def _in_two_instances(judge: Judge, attempt: Attempt, edits: Edits) -> Iterator[Edit]:
@@ -118,14 +151,24 @@ def _stands_there(judge: Judge, attempt: Attempt, edit: Edit, other: Edit, wante
     return not serves(judge, attempt, attempt.with_devices({other.device: changed}), other.device)
 
 
-def _with_lines(attempt: Attempt, edits: Edits) -> Iterator[Edit]:
-    """Say of a missing statement which line of the sheet was meant as it, where one that was not understood was."""
+def _with_lines(attempt: Attempt, edits: Edits) -> Edits:
+    """Say of missing statements which lines of the sheet were meant as them, the likeliest first."""
+    if not attempt.unread:
+        return edits
+    likely = [
+        (-likelihood, n, line)
+        for n, edit in enumerate(edits)
+        if edit.of in (Of.STATEMENT, Of.DESCRIPTION)
+        and len(edit.add) == 1
+        and not edit.remove
+        and not edit.others
+        for line in attempt.unread.get(edit.device, ())
+        if (likelihood := how_likely(line, edit.add[0]))
+    ]
+    found = list(edits)
     used: set[object] = set()
-    for edit in edits:
-        line = None
-        if edit.of in (Of.STATEMENT, Of.DESCRIPTION) and len(edit.add) == 1 and not edit.remove:
-            lines = attempt.unread.get(edit.device, ())
-            line = next((u for u in lines if u.where not in used and is_meant_as(u, edit.add[0])), None)
-        if line is not None:
+    for _, n, line in sorted(likely, key=lambda one: (one[0], one[1], one[2].where.line)):
+        if found[n].unread is None and line.where not in used:
             used.add(line.where)
-        yield replace(edit, unread=line) if line else edit
+            found[n] = replace(found[n], unread=line)
+    return found

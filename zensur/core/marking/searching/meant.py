@@ -8,25 +8,25 @@ from ...sheet import AnyItem, Block
 from ...sheet.statements import OnPort, Open
 from ..judging.unread import Unread
 
-ALIKE, NEARLY = 0.75, 0.5
+ALIKE, NEARLY = 0.8, 0.5
 """How alike a line and a statement are when one was probably meant as the other: by itself, and with a further sign."""
 
 
-def is_meant_as(line: Unread, item: AnyItem) -> bool:
-    """Say whether a line was probably meant as a statement, in that statement's block."""
-    if isinstance(item.statement, Open):
-        return False
-    if not _stands_in(line, item.block):
-        return False
+def how_likely(line: Unread, item: AnyItem) -> float:
+    """Say how likely a line was meant as a statement, in that statement's block; 0 where it was hardly.
+
+    The same addresses count for more than all else.
+    """
+    if isinstance(item.statement, Open) or not _stands_in(line, item.block):
+        return 0.0
     text = line.text.lower()
     wanted = item.statement.plain().text().lower()
     alike = max(_alike(text, form) for form in _forms(item, wanted))
-    numbers = re.findall(r"\d[0-9a-f]*(?:[.:]+[0-9a-f]+){2,}", wanted)
-    if numbers and all(number in text.replace("/", " ").split() or number in text for number in numbers):
-        return alike >= NEARLY
-    if line.suggestion and line.suggestion.lower().split()[0] == wanted.split()[0]:
-        return alike >= NEARLY
-    return alike >= ALIKE
+    addresses = re.findall(r"\d[0-9a-f]*(?:[.:]+[0-9a-f]+){2,}", wanted)
+    if addresses and set(addresses) <= set(text.replace("/", " ").split()):
+        return 1 + alike if alike >= NEARLY else 0.0
+    suggested = line.suggestion.lower().split()[:1] == wanted.split()[:1]
+    return alike if alike >= (NEARLY if suggested and not addresses else ALIKE) else 0.0
 
 
 def _forms(item: AnyItem, wanted: str) -> Iterator[str]:

@@ -11,23 +11,28 @@ from ...sheet import AnyItem, Block, Configuration, Switched, Where, read_sheet
 from ...sheet.statements import Open
 from ..judging.judge import Attempt, Judge
 from ..judging.pairing import with_model_names
-from ..judging.unread import Unread
+from ..judging.unread import Unread, unread_lines
 from .edits import Edit, Of, apply
 from .meant import header_meant
 
-FEWEST = 4
-"""A sheet of fewer statements says too little about whose it is."""
+FEWEST = 3
+"""So many statements have to tell two devices apart before a sheet is said to be the other's."""
 FEWEST_EXCHANGED = 2
 """Two sheets that are each other's say more."""
 
 
 def reread(judge: Judge, attempt: Attempt) -> tuple[list[Edit], Attempt]:
     """Return the edits, and the attempt with them made."""
-    edits = [*_exchanged(judge, attempt), *_headers(judge, attempt)]
+    edits = list(_exchanged(judge, attempt))
+    unread = dict(attempt.unread)
+    for edit, inside in _headers(judge, attempt):
+        edits.append(edit)
+        unread[edit.device] = (*unread[edit.device], *inside)
     if not edits:
         return [], attempt
     mended = attempt.with_devices(apply(edits, attempt.configurations))
-    return [_with_subjects(judge, attempt, mended, edit) for edit in edits], mended
+    edits = [_with_subjects(judge, attempt, mended, edit) for edit in edits]
+    return edits, replace(mended, unread=unread)
 
 
 def _with_subjects(judge: Judge, before: Attempt, after: Attempt, edit: Edit) -> Edit:
@@ -43,18 +48,24 @@ def _with_subjects(judge: Judge, before: Attempt, after: Attempt, edit: Edit) ->
 
 
 def owner(judge: Judge, attempt: Attempt, name: str, fewest: int = FEWEST) -> str | None:
-    """Return the device whose sheet was handed in for another: most of it stands in that one's model answer, and not here."""
-    given = _said(judge.lab.blank[name])
-    own = _said(attempt.configurations[name]) - given
-    if len(own) < fewest:
+    """Return the device whose sheet was handed in for another.
+
+    Of what tells the two apart, most of the other's stands there, and hardly anything of this one's.
+    """
+    sheet = attempt.sheets.get(name)
+    if sheet is None or len(sheet.items) < fewest:
         return None
-    here = len(own & _said(judge.lab.model[name]))
-    there, device = max(
-        ((len(own & _said(model)), other) for other, model in judge.lab.model.items() if other != name),
-        key=lambda found: found[0],
-        default=(0, ""),
-    )
-    return device if 2 * there > len(own) and 3 * here < len(own) else None
+    raw, said = _said(sheet), _said(attempt.configurations[name])
+    ours = _said(judge.lab.model[name]) - _said(judge.lab.under[name])
+    for other, model in judge.lab.model.items():
+        theirs = _said(model)
+        own, foreign = ours - theirs, theirs - _said(judge.lab.model[name]) - _said(judge.lab.under[other])
+        if other == name or len(foreign) < fewest or not raw & foreign or 4 * len(said & own) > len(own):
+            continue
+        there = _said(with_model_names(sheet, model)) & foreign
+        if 3 * len(there) >= 2 * len(foreign):
+            return other
+    return None
 
 
 def _said(configuration: Configuration) -> set[object]:
@@ -76,18 +87,18 @@ def _exchanged(judge: Judge, attempt: Attempt) -> Iterator[Edit]:
 
 def _instead(judge: Judge, attempt: Attempt, name: str, of: str, others: tuple[Edit, ...] = ()) -> Edit:
     """Put what was handed in as the sheet of a device in the place of another's."""
-    lab = judge.lab
-    under = {i.slot for i in lab.under[of].items}
-    own = Configuration.of_items(i for i in attempt.configurations[of].items if i.slot not in under)
-    wanted = with_model_names(own, lab.model[name]).over(lab.under[name])
-    found = attempt.configurations[name]
+    lab, found = judge.lab, attempt.configurations[name]
+    wanted = with_model_names(attempt.sheets[of], lab.model[name]).over(lab.under[name])
     remove = tuple(i for i in found.items if i not in wanted.items)
     add = tuple(i for i in wanted.items if i not in found.items)
     return Edit(name, remove, add, (), of=Of.EXCHANGE, others=others)
 
 
-def _headers(judge: Judge, attempt: Attempt) -> Iterator[Edit]:
-    """Find headers that were not understood, with the lines that were left out with them."""
+def _headers(judge: Judge, attempt: Attempt) -> Iterator[tuple[Edit, tuple[Unread, ...]]]:
+    """Find headers that were not understood, with the lines that were left out with them.
+
+    Yields with each the lines below it that would not be understood either.
+    """
     for name, lines in attempt.unread.items():
         learner, model = attempt.configurations[name], judge.lab.model[name]
         free = [b for b in _blocks(model) if not any(i.block == b and not _opens(i) for i in learner.items)]
@@ -95,10 +106,10 @@ def _headers(judge: Judge, attempt: Attempt) -> Iterator[Edit]:
             block = header_meant(line, free) if any(text.strip() for text in line.under) else None
             if block is None:
                 continue
-            items = tuple(_read(line, block))
+            items, inside = _read(line, block)
             if items:
                 free.remove(block)
-                yield Edit(name, (), items, (), unread=line)
+                yield Edit(name, (), items, (), unread=line), inside
 
 
 def _blocks(configuration: Configuration) -> list[Block]:
@@ -109,17 +120,16 @@ def _opens(item: AnyItem) -> bool:
     return isinstance(item.statement, Open)
 
 
-def _read(line: Unread, block: Block) -> list[AnyItem]:
+def _read(line: Unread, block: Block) -> tuple[tuple[AnyItem, ...], tuple[Unread, ...]]:
     """Read the block as it was probably meant, each statement with the line where it stands."""
     rest = line.text.split()[len(block.header().split()) :]
     above = [block.header(), *([f"  {' '.join(rest)}"] if rest else [])]
-    items = read_sheet("\n".join([*above, *line.under]), line.where.file).configuration.items
-    if not any(not _opens(i) for i in items):
-        return []
-    first = line.where.line
+    sheet = read_sheet("\n".join([*above, *line.under]), line.where.file)
 
-    def moved(item: AnyItem) -> AnyItem:
-        at = item.where.line if item.where else 1
-        return replace(item, where=Where(line.where.file, max(first, first + at - len(above))))
+    def moved(where: Where | None) -> Where:
+        at = where.line if where else 1
+        return replace(line.where, line=max(line.where.line, line.where.line + at - len(above)))
 
-    return [moved(i) for i in items if i.block == block]
+    items = tuple(replace(i, where=moved(i.where)) for i in sheet.configuration.items if i.block == block)
+    unread = tuple(replace(u, where=moved(u.where)) for u in unread_lines(sheet, line.where.file))
+    return (items if any(not _opens(i) for i in items) or unread else ()), unread

@@ -39,6 +39,8 @@ def repair_text(edit: Edit) -> str:
 
 def _wanted(edit: Edit) -> str:
     """Write what is added: of a block whose header was not understood the header, which is all that is missing."""
+    if not edit.add:
+        return ""
     if edit.unread is not None and edit.block is not None and isinstance(edit.add[0].statement, Open):
         return edit.block.header()
     return _texts(edit, edit.add)

@@ -78,7 +78,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
     Slip(
         "lease-instead-of-fixed-address",
         "Lease instead of fixed address",
-        lambda c: adds(OnPort)(c) and c.has(Leased),
+        lambda c: isinstance(c.wanted, OnPort) and isinstance(c.found, Leased),
         lambda c: f"{c.place} asks for a lease; its address is fixed.",
         "The port takes a lease where a fixed address is planned.",
     ),

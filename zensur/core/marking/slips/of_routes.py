@@ -61,7 +61,8 @@ def _hides_a_wider_one(case: Case) -> bool:
         r.statement.dest.version == found.dest.version
         and r.statement.dest.prefixlen < found.dest.prefixlen
         and r.statement.dest.overlaps(found.dest)
-        for r in case.learner.all(Route)
+        for c in (case.learner, case.model)
+        for r in c.all(Route)
     )
 
 

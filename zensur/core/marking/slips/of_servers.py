@@ -56,7 +56,7 @@ OF_SERVERS: tuple[Slip, ...] = (
     Slip(
         "fixed-address-instead-of-lease",
         "Fixed address instead of lease",
-        lambda c: isinstance(c.wanted, Leased) and c.has(OnPort),
+        lambda c: isinstance(c.wanted, Leased) and isinstance(c.found, OnPort),
         lambda c: f"{c.place} has a fixed address; it should take a lease.",
         "The port has a fixed address where a lease is planned.",
     ),

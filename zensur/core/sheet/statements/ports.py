@@ -1,6 +1,7 @@
 """Statements under the header of a port, sub-port, loopback or VLAN."""
 
 from dataclasses import dataclass
+from ipaddress import ip_interface
 
 from ...addresses import Address, Interface
 from ..grammar import Form
@@ -39,6 +40,11 @@ class OnPort(Statement):
         twice=Twice.FIRST,
     )
     masked: Masked
+
+    @classmethod
+    def of(cls, text: str) -> "OnPort":
+        """Make it from an address with its length."""
+        return cls(Masked(ip_interface(text)))
 
     @property
     def interface(self) -> Interface:
