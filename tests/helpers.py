@@ -36,10 +36,11 @@ def lab_of(
     document["links"] = (
         [link.replace("--", " -- ") for link in links.split()] if isinstance(links, str) else links
     )
-    document["answer"] = {name: sheet(text) for name, text in (answer or {}).items()}
+    if "stages" not in more:
+        document["answer"] = {name: sheet(text) for name, text in (answer or {}).items()}
+        document["pings"] = [_ping(word) for word in pings.split()]
     if "given" in more and isinstance(more["given"], dict):
         document["given"] = {name: sheet(text) for name, text in more["given"].items()}
-    document["pings"] = [_ping(word) for word in pings.split()]
     read = read_lab(yaml.safe_dump(document, sort_keys=False))
     assert read.lab is not None, "\n".join(map(str, read.errors))
     return read.lab

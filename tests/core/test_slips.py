@@ -3,9 +3,8 @@
 import pytest
 
 from tests.helpers import lab_of, mark, sheet
-from zensur.core.lab import Lab, read_lab
+from zensur.core.lab import Lab
 from zensur.core.marking import Result
-from zensur.demo import lab_text
 
 PAIR = "weir=router:p1,p2 quay=router:p1,p2 ana=host bob=host"
 LINKS = "weir:p1--ana:p1 weir:p2--quay:p2 quay:p1--bob:p1"
@@ -102,16 +101,13 @@ def test_what_only_some_schemes_ask_for(criterion, old, new, fault) -> None:
     assert named(result) == [fault]
 
 
-def test_what_an_earlier_stage_had_is_not_removed() -> None:
-    lab = read_lab(lab_text("rebuilding")).lab
-    assert lab is not None
-    stage = next(s for s in lab.stages if s.stage == "round-by-the-quay")
-    left = stage.full_paper["weir"].text + "loopback lo0\n  address 10.64.255.1/32\n"
-    result = mark(stage, {**{d: s.text for d, s in stage.full_paper.items()}, "weir": left})
-    assert [(f.slip, f.repair) for f in result.faults] in (
-        [("loopback-or-route-not-removed", "without loopback lo0")],
-        [],  # nothing shows it
-    )
+def test_what_learners_begin_with_is_not_removed() -> None:
+    start = {"weir": sheet(ANSWER["weir"] + "; route 10.2.0.20/32 discard")}
+    lab = pair(start=start)
+    assert named(mark(lab)) == []
+    assert named(mark(lab, {"weir": start["weir"]})) == [
+        ("loopback-or-route-not-removed", "weir", 10, "without route 10.2.0.20/32 discard")
+    ]
 
 
 def test_one_name_for_two_loopbacks_of_different_instances_is_one_mistake() -> None:

@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.helpers import lab_of, mark, sheet
 from zensur.core.lab import Variable, draw_values, read_lab
 from zensur.core.marking import Marker, check_text
 from zensur.core.marking.scheme import tasks_of
@@ -157,3 +158,29 @@ def test_values_differ_as_long_as_there_are_enough_and_never_change(learners: li
     assert all(10 <= v["site"] <= 49 for v in drawn.values())
     later = draw_values("lab", "sitting", [*learners, *map(str, range(more))], variables, drawn)
     assert {name: later[name] for name in drawn} == drawn
+
+
+def test_a_mistake_of_an_earlier_stage_is_not_charged_again() -> None:
+    """Stage two pings over an address that stage one counts: with it wrong, its pings are carried."""
+    first = {
+        "weir": "port p1; -address 10.1.0.1/24; -on",
+        "ana": "port p1; -address 10.1.0.20/24; gateway 10.1.0.1",
+    }
+    second = {
+        "weir": "port p2; -address 10.2.0.1/24; -on",
+        "bob": "port p1; -address 10.2.0.20/24; gateway 10.2.0.1",
+    }
+    lab = lab_of(
+        "weir=router:p1,p2 ana=host bob=host", "weir:p1--ana:p1 weir:p2--bob:p1", stages=[
+            {"id": "one", "answer": {d: sheet(t) for d, t in first.items()}, "pings": [{"from": "ana", "to": "weir", "expect": "reply"}]},
+            {"id": "two", "answer": {d: sheet(t) for d, t in second.items()}, "pings": [{"from": "ana", "to": "bob", "expect": "reply"}]},
+        ],
+    )  # fmt: skip
+    whole = {d: s.text for d, s in lab.full_paper.items()}
+    result = mark(lab, {**whole, "ana": whole["ana"].replace("10.1.0.20/24", "10.3.0.20/24")})
+    (fault,) = result.faults
+    assert (fault.slip, fault.direct, fault.consequences) == ("wrong-address", 0, ("ping:1",))
+    assert (result.score, result.carried) == (result.out_of - 1, result.out_of)
+    own = mark(lab, {**whole, "bob": whole["bob"].replace("10.2.0.20/24", "10.2.0.20/30")})
+    assert own.faults[0].direct == 1
+    assert own.carried == own.out_of - 1

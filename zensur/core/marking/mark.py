@@ -254,13 +254,14 @@ class Marker:
             if needs:
                 behind[ident] = named[needs[0]].id
                 if not criterion.is_run:
-                    direct[needs[0]] += criterion.marks * (1 - earned[ident])
+                    for n in needs:  # several statements of one criterion share what it loses
+                        direct[n] += criterion.marks * (1 - earned[ident]) / len(needs)
         carried: set[str] = set()
         for ident, _, criterion in self.criteria:
             needs = search.needs.get(ident, ()) if criterion.is_run else ()
-            unpaid = [n for n in needs if not direct[n]]
+            unpaid = [n for n in needs if not direct[n] and not self._is_paid_before(search.edits[n])]
             if unpaid:  # nothing asks for the statement itself: its first consequence is what it costs
-                direct[unpaid[0]] = criterion.marks
+                direct[unpaid[0]] = criterion.marks * (1 - earned[ident])
                 behind[ident] = named[unpaid[0]].id
                 for n in unpaid:
                     named[n] = replace(
@@ -287,6 +288,16 @@ class Marker:
         faults = [replace(fault, direct=rounded(direct[n])) for n, fault in named.items()]
         return marked, sorted(faults, key=lambda f: f.id)
 
+    @cached_property
+    def _counted_before(self) -> frozenset[str]:
+        """The ids of what earlier stages count."""
+        stages = self.lab.stages[:-1]
+        return frozenset(c.id for stage in stages for task in tasks_of(stage) for c in task.criteria)
+
+    def _is_paid_before(self, edit: Edit) -> bool:
+        """Whether an earlier stage charges a mistake: it carries forward across stages."""
+        return not self._counted_before.isdisjoint(edit.subjects)
+
     def _earned_on_the_way(self, ping: str, earned: dict[str, float]) -> bool:
         """Whether every device on the model's journey earned half of its unguarded criteria directly."""
         shares: dict[str, list[tuple[float, float]]] = {}
@@ -294,9 +305,9 @@ class Marker:
             on_way = not criterion.is_run and criterion.device in self._on_model_journey[ping]
             if on_way and self._blank[ident] == 0:
                 shares.setdefault(criterion.device, []).append((criterion.marks, earned[ident]))
-        return bool(shares) and all(
-            2 * sum(m * e for m, e in share) >= sum(m for m, _ in share) for share in shares.values()
-        )
+        if not shares:  # this stage asks nothing of them: what was done elsewhere decides
+            return any(earned[i] for i, _, c in self.criteria if not c.is_run and self._blank[i] == 0)
+        return all(2 * sum(m * e for m, e in share) >= sum(m for m, _ in share) for share in shares.values())
 
     def _diagnostics(self, paper: Paper) -> Iterable[tuple[str, str, Diagnostic]]:
         for name, sheet in paper.sheets.items():
