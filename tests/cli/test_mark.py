@@ -4,6 +4,8 @@ import csv
 import json
 from pathlib import Path
 
+from distributed import LocalCluster
+
 from tests.cli.calls import document, zensur
 from zensur.core.lab import read_lab
 
@@ -37,7 +39,7 @@ def test_mark_has_the_documented_shape(lab: Path, class_zip: Path, tmp_path: Pat
     assert len(birte["pings"]) == 12
     with table.open(encoding="utf-8") as stream:
         rows = list(csv.reader(stream))
-    assert rows[0] == ["learner", "score", "carried", "out_of", "faults"]
+    assert rows[0] == ["learner", "score", "carried", "out_of", "faults", "percent", "grade"]
     assert len(rows) == 7
     assert document("mark", lab, class_zip) == found  # marking again gives the same
 
@@ -123,3 +125,16 @@ def test_processes_mark_alike_and_pages_are_written(lab: Path, tmp_path: Path) -
         for fault in paper["faults"]:
             assert fault["title"] in page or paper["learner"] == "x<b>y"
         assert "http" not in page  # nothing comes from elsewhere
+
+
+def test_a_cluster_marks_alike(lab: Path, tmp_path: Path) -> None:
+    folder = tmp_path / "class"
+    zensur("sample-class", lab, "-n", 20, "-o", folder)
+    alone = zensur("mark", lab, folder, "--json").stdout
+    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None) as cluster:
+        assert zensur("mark", lab, folder, "--json", "--cluster", cluster.scheduler_address).stdout == alone
+    with LocalCluster(n_workers=0, dashboard_address=None) as cluster:
+        idle = zensur("mark", lab, folder, "--cluster", cluster.scheduler_address)
+    assert (idle.exit_code, "has no workers" in idle.stderr) == (2, True)
+    nobody = zensur("mark", lab, folder, "--cluster", "nonsense://here")
+    assert (nobody.exit_code, "No Dask scheduler answers" in nobody.stderr) == (2, True)

@@ -54,6 +54,8 @@ def lab_with(*criteria: dict[str, object]) -> Lab:
         ({"clocking": "weir:s1"}, "clocking:weir:s1", "weir", "-clocking 64000;", "", 0),
         ({"access": "sw1:p2"}, "access:sw1:p2", "sw1", "access 10", "access 20", 0),
         ({"trunk": "sw1:p1"}, "trunk:sw1:p1", "sw1", "trunk 10,20", "trunk 10", 0.5),
+        ({"trunk": "sw1:p1"}, "trunk:sw1:p1", "sw1", "trunk 10,20", "trunk all", 1),
+        ({"trunk": "sw1:p1"}, "trunk:sw1:p1", "sw1", "trunk 10,20", "trunk all; vlan 30", 2 / 3),
         ({"trunk": "sw1:p1"}, "trunk:sw1:p1", "sw1", "trunk 10,20", "trunk 10,20,30,40", 0.5),
         ({"trunk": "sw1:p1"}, "trunk:sw1:p1", "sw1", "trunk 10,20", "trunk 10,20 native 10", 2 / 3),
         ({"vlan": "sw1 20"}, "vlan:sw1:20", "sw1", "; vlan 20", "", 0),

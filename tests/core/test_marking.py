@@ -395,3 +395,21 @@ def test_mangled_papers_of_every_lab_are_marked(name: str) -> None:
         numbers = {f.id for f in result.faults}
         assert all(c.fault in numbers for c in result.criteria if c.fault is not None)
         assert marker.mark(Paper("0417", sheets)).json() == result.json()
+
+
+@pytest.mark.parametrize(
+    ("lost", "grade", "percent"),
+    [([], "good", 100.0), (["ana"], "fair", 62.5), (["ana", "weir"], None, 0.0)],
+)
+def test_bounds_turn_the_percentage_into_a_grade(lost, grade, percent) -> None:
+    answer = {
+        "weir": "port p1; -address 10.1.0.1/24; -on",
+        "ana": "port p1; -address 10.1.0.20/24; gateway 10.1.0.1",
+    }
+    scheme = {"grades": {"fair": "62.5", "good": "90"}, "carry_forward": "false", "tasks": [
+        {"title": "T", "criteria": [{"address": "weir:p1", "marks": 4}, {"enabled": "weir:p1"}, {"address": "ana:p1", "marks": 2}, {"gateway": "ana"}]}
+    ]}  # fmt: skip
+    lab = lab_of("weir=router:p1 ana=host", "weir:p1--ana:p1", answer, scheme=scheme)
+    result = mark(lab, dict.fromkeys(lost, ""))
+    assert (result.grade, result.percent) == (grade, percent)
+    assert {"percent", "grade"} <= result.json().keys()

@@ -4,8 +4,6 @@ import csv
 import io
 import re
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
-from contextlib import nullcontext
 from itertools import count
 from pathlib import Path
 
@@ -19,7 +17,7 @@ from ..core.lab import Lab
 from ..core.marking import Result
 from ..core.sheet import Severity
 from ..pages import marked_page
-from ..work import LabFile, mark_papers
+from ..work import LabFile, NoCluster, executor_for, mark_papers
 from .inputs import (
     EITHER,
     FILE,
@@ -48,6 +46,9 @@ from .inputs import (
     help="So many processes mark; the results are the same.",
 )
 @click.option(
+    "--cluster", metavar="ADDRESS", help="Mark on the workers of a Dask scheduler, such as tcp://HOST:8786."
+)
+@click.option(
     "--report", type=click.Path(file_okay=False, path_type=Path), help="Write a page for each learner."
 )
 @of_stage
@@ -57,6 +58,7 @@ def mark(
     papers: tuple[Path, ...],
     csv_file: Path | None,
     jobs: int,
+    cluster: str | None,
     report: Path | None,
     stage: str | None,
     values: Path | None,
@@ -71,10 +73,13 @@ def mark(
     hand_ins = load_papers(papers, loaded)
     console = Console(stderr=True)
     file = LabFile(read_text(lab), stage)
-    with ProcessPoolExecutor(jobs) if jobs > 1 else nullcontext() as executor:
-        marked = mark_papers(file, hand_ins, load_values(values), executor)
-        bar = track(marked, "marking", len(hand_ins), console=console, disable=not console.is_terminal)
-        results = list(bar)
+    try:
+        with executor_for(jobs, cluster) as executor:
+            marked = mark_papers(file, hand_ins, load_values(values), executor)
+            bar = track(marked, "marking", len(hand_ins), console=console, disable=not console.is_terminal)
+            results = list(bar)
+    except NoCluster as error:
+        unusable(str(error))
     if report is not None:
         _write_reports(report, loaded, results, hand_ins)
     if csv_file is not None:
@@ -102,9 +107,10 @@ def _write_reports(folder: Path, lab: Lab, results: list[Result], hand_ins: list
 
 
 def _csv(results: list[Result]) -> Iterator[list[object]]:
-    yield ["learner", "score", "carried", "out_of", "faults"]
+    yield ["learner", "score", "carried", "out_of", "faults", "percent", "grade"]
     for r in results:
-        yield [_cell(r.learner), r.score, r.carried, r.out_of, "; ".join(f.slip for f in r.faults)]
+        faults = "; ".join(f.slip for f in r.faults)
+        yield [_cell(r.learner), r.score, r.carried, r.out_of, faults, r.percent, _cell(r.grade or "")]
 
 
 def _cell(text: str) -> str:
@@ -114,13 +120,15 @@ def _cell(text: str) -> str:
 
 def _print(results: list[Result]) -> None:
     table = Table(box=None, pad_edge=False, header_style="bold")
-    for title in ("learner", "score", "each mistake once", "of", "mistakes"):
+    graded = any(r.grade for r in results)
+    for title in ("learner", "score", "each mistake once", "of", *(["grade"] * graded), "mistakes"):
         table.add_column(title)
     for r in results:
         named = "; ".join(
             f"{f.in_a_sentence} ({f.device}{f' line {f.line}' if f.line else ''})" for f in r.faults
         )
-        table.add_row(r.learner, f"{r.score:g}", f"{r.carried:g}", f"{r.out_of:g}", named or "none")
+        grade = [r.grade or "none"] if graded else []
+        table.add_row(r.learner, f"{r.score:g}", f"{r.carried:g}", f"{r.out_of:g}", *grade, named or "none")
     print_table(table)
     for r in results:
         for remark in r.remarks:

@@ -49,7 +49,18 @@ def read_scheme(found: Found, lab: Lab) -> Scheme:
         found.get("extras", "report"),
         found.get("charge", 1.0),
         found.get("charge_limit"),
+        _grades(found),
     )
+
+
+def _grades(found: Found) -> dict[str, float]:
+    """Read the bounds of grades: no two may have the same."""
+    bounds: dict[float, str] = {}
+    for grade, bound in found.get("grades", {}).items():
+        if bound.value in bounds:
+            bound.at.fail(f"{grade} begins where {bounds[bound.value]} does: one of them is never earned.")
+        bounds[bound.value] = grade
+    return {grade: bound.value for grade, bound in found.get("grades", {}).items()}
 
 
 def _task(found: Found, lab: Lab) -> Task:

@@ -204,7 +204,10 @@ class Task:
 
 @dataclass(frozen=True, slots=True)
 class Scheme:
-    """The marking scheme. ``tasks`` is None where it is derived from the model answer."""
+    """The marking scheme. ``tasks`` is None where it is derived from the model answer.
+
+    ``grades`` are the percentages from which on each grade is earned.
+    """
 
     tasks: tuple[Task, ...] | None = None
     carry_forward: bool = True
@@ -212,6 +215,12 @@ class Scheme:
     extras: str = "report"
     charge: float = 1.0
     charge_limit: float | None = None
+    grades: Mapping[str, float] = field(default_factory=dict)
+
+    def grade(self, percent: float) -> str | None:
+        """Return the best grade that a percentage earns; None where there is none."""
+        earned = [(bound, name) for name, bound in self.grades.items() if percent >= bound]
+        return max(earned, key=lambda one: one[0])[1] if earned else None
 
 
 @dataclass(frozen=True, slots=True)

@@ -160,6 +160,7 @@ SCHEME = Record(
         "charge": Key(_MARKS, "what each extra costs, with extras: charge"),
         "charge_limit": Key(_MARKS, "what extras cost at most in all"),
         "carry_forward": Key(Truth(), "whether a mistake is charged once; true where left out"),
+        "grades": Key(Named(Number(0, 100)), "by grade the percentage from which on it is earned"),
     },
     "the marking scheme",
 )

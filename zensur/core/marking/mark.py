@@ -112,6 +112,7 @@ class Marker:
             carried = score
         extras = self._extras(attempt, [search.edits[n] for n in named])
         charges = sum(extra.charged for extra in extras)
+        percent = rounded(100 * max(0.0, carried - charges) / self.out_of) if self.out_of else 0.0
         return Result(
             paper.learner,
             rounded(max(0.0, score - charges)),
@@ -124,6 +125,8 @@ class Marker:
             tuple(self._rows(self.lab.services, "check", attempt)),
             paper.remarks,
             tuple(extras),
+            percent,
+            self.lab.scheme.grade(percent),
         )
 
     def _extras(self, attempt: Attempt, faults: Iterable[Edit]) -> list[Extra]:

@@ -105,6 +105,9 @@ class Result:
     services: tuple[dict[str, Any], ...] = ()
     remarks: tuple[str, ...] = ()
     extras: tuple[Extra, ...] = ()
+    percent: float = 0.0
+    """The mark as a percentage: of what each mistake costs once, where the scheme carries forward."""
+    grade: str | None = None
 
     def json(self) -> dict[str, Any]:
         """Return the paper's entry in ``mark --json``."""
@@ -113,6 +116,8 @@ class Result:
             "score": self.score,
             "carried": self.carried,
             "out_of": self.out_of,
+            "percent": self.percent,
+            "grade": self.grade,
             "criteria": [_criterion(marked) for marked in self.criteria],
             "faults": [{**asdict(f), "consequences": list(f.consequences)} for f in self.faults],
             "extras": [asdict(extra) for extra in self.extras],

@@ -145,14 +145,23 @@ def clocking(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged
 
 
 def carrying(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
-    """Compare which VLANs a switch's port carries: by share of them, the native one another item."""
+    """Compare which VLANs a switch's port carries: by share of them, the native one another item.
+
+    Of ``all`` only those count that the model answer or the learner declares: the switch carries no others.
+    """
     block = Block("port", criterion.operand)
+    both = (judge.lab.model[criterion.device], attempt.configurations[criterion.device])
+    declared = {int(b.name) for c in both for b in c.blocks("vlan")}
 
     def carried(configuration: Configuration) -> tuple[set[object], list[AnyItem | None]]:
         access, trunk = configuration.one(Access, block), configuration.one(Trunk, block)
         if trunk is not None:
             said = trunk.statement
-            found: set[object] = {v for low, high in said.vlans.spans for v in range(low, high + 1)}
+            found: set[object] = (
+                set(declared)
+                if said.vlans.all
+                else {v for low, high in said.vlans.spans for v in range(low, high + 1)}
+            )
             if said.native is not None:  # it is carried even if it is not listed
                 found |= {said.native, ("native", said.native)}
             return found, [trunk]
