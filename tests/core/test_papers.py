@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zensur.core.formats import BadArchive, File, read_archive, sort_papers
+from zensur.core.formats import BadArchive, BadPattern, File, FlatNames, Pattern, read_archive, sort_papers
 
 DEVICES = ["weir", "quay", "sw1"]
 
@@ -66,6 +66,57 @@ def test_what_is_left_out_or_guessed_is_said() -> None:
         "Quay.sheet was taken as the sheet of quay.",
         "notes.txt belongs to no device of the lab and was not read.",
     )
+
+
+@pytest.mark.parametrize(
+    ("path", "content", "probably"),
+    [
+        ("wier.sheet", b"", "weir"),
+        ("final qay.txt", b"", "quay"),
+        ("notes.txt", b"port p1\nname quay\n", "quay"),
+        ("notes.txt", b"name nobody\n", None),
+    ],
+)
+def test_a_file_of_no_device_is_reported_with_the_device_it_probably_belongs_to(
+    path, content, probably
+) -> None:
+    (paper,) = sort_papers([File("weir.sheet", b""), File(path, content)], DEVICES, "x")
+    (remark,) = paper.remarks
+    assert remark.startswith(f"{path} belongs to no device of the lab")
+    assert remark.endswith(f"It is probably the sheet of {probably}." if probably else "was not read.")
+
+
+def test_a_file_that_says_whose_it_is_is_believed() -> None:
+    (paper,) = sort_papers([File("weir.sheet", b"device quay\nname quay\n")], DEVICES, "x")
+    assert list(paper.files) == ["quay"]
+    assert paper.remarks == ("weir.sheet says that it is the sheet of quay, and was taken as that.",)
+
+
+@pytest.mark.parametrize(
+    ("names", "pattern", "learners"),
+    [
+        (["Ann Ek_weir.sheet", "Ann Ek_quay.sheet", "Bo Li_weir.sheet"], "{learner}_{device}", ["Ann Ek", "Bo Li"]),
+        (["Ann_11_assignment_file_weir.txt", "Bo_12_assignment_file_sw1.txt"], "{learner}_assignment_file_{device}", ["Ann_11", "Bo_12"]),
+        (["weir-ann.sheet", "weir-bo.sheet", "quay-bo.sheet"], "{device}-{learner}", ["ann", "bo"]),
+        (["0417-weir", "0417-quay", "0418-weir", "read me.txt"], "{learner}-{device}", ["0417", "0418"]),
+        (["weir.sheet", "Ann_quay.sheet", "Bo_quay.sheet"], None, ["class"]),
+        (["weir-final.sheet", "quay-final.sheet"], None, ["class"]),
+    ],
+)  # fmt: skip
+def test_flat_archives_are_read_by_a_pattern_that_is_proposed(names, pattern, learners) -> None:
+    files = [File(name, b"name x") for name in names]
+    if pattern is None:
+        assert [p.learner for p in sort_papers(files, DEVICES, "class.zip")] == learners
+        return
+    with pytest.raises(FlatNames) as proposed:
+        sort_papers(files, DEVICES, "class.zip")
+    assert (proposed.value.pattern.text, list(proposed.value.learners)) == (pattern, learners)
+    papers = sort_papers(files, DEVICES, "class.zip", Pattern(pattern))
+    assert [p.learner for p in papers] == learners
+    assert sum(len(p.files) for p in papers) == sum("read me" not in name for name in names)
+    assert any("read me.txt does not fit" in r for r in papers[0].remarks) == ("read me.txt" in names)
+    with pytest.raises(BadPattern, match="once"):
+        Pattern("{learner}")
 
 
 @pytest.mark.parametrize(

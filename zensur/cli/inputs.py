@@ -10,7 +10,17 @@ import click
 from rich.console import Console
 from rich.table import Table
 
-from ..core.formats import BadArchive, File, HandIn, is_archive, read_archive, sort_papers
+from ..core.formats import (
+    BadArchive,
+    BadPattern,
+    File,
+    FlatNames,
+    HandIn,
+    Pattern,
+    is_archive,
+    read_archive,
+    sort_papers,
+)
 from ..core.lab import Lab, read_lab
 from ..core.sheet import Configuration, read_sheet_of
 
@@ -143,13 +153,18 @@ def _files_of(path: Path) -> list[File]:
     return [File(f"{path.resolve().parent.name}/{path.name}", content)]
 
 
-def load_papers(paths: tuple[Path, ...], lab: Lab) -> list[HandIn]:
-    """Read papers and whole classes from folders and archives."""
+def load_papers(paths: tuple[Path, ...], lab: Lab, pattern: str | None = None) -> list[HandIn]:
+    """Read papers and whole classes from folders and archives; of flat ones ``pattern`` says how names are made up."""
     devices = list(lab.devices)
     found: list[HandIn] = []
     for path in paths:
         try:
-            found += sort_papers(_files_of(path), devices, path.name)
+            fits = Pattern(pattern) if pattern is not None else None
+            found += sort_papers(_files_of(path), devices, path.name, fits)
+        except BadPattern as bad:
+            unusable(str(bad))
+        except FlatNames as flat:
+            unusable(f"{path}: {flat} If that is right, add --pattern '{flat.pattern.text}'.")
         except BadArchive as bad:
             unusable(f"{path}: {bad}")
     return found

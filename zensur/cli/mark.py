@@ -51,6 +51,9 @@ from .inputs import (
 @click.option(
     "--report", type=click.Path(file_okay=False, path_type=Path), help="Write a page for each learner."
 )
+@click.option(
+    "--pattern", help="How the names of files are made up in a flat archive, such as '{learner}_{device}'."
+)
 @of_stage
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON document.")
 def mark(
@@ -60,6 +63,7 @@ def mark(
     jobs: int,
     cluster: str | None,
     report: Path | None,
+    pattern: str | None,
     stage: str | None,
     values: Path | None,
     as_json: bool,
@@ -70,7 +74,7 @@ def mark(
     mistake once.
     """
     loaded = load_lab(lab, stage)
-    hand_ins = load_papers(papers, loaded)
+    hand_ins = load_papers(papers, loaded, pattern)
     console = Console(stderr=True)
     file = LabFile(read_text(lab), stage)
     try:

@@ -1,13 +1,17 @@
 """Other ways in and out: papers as archives and folders, and the learner's edition of a lab."""
 
 from .archives import BadArchive, File, is_archive, read_archive
+from .flat import BadPattern, FlatNames, Pattern
 from .hand_out import given_sheets, learners_edition, targets
 from .papers import HandIn, sort_papers
 
 __all__ = [
     "BadArchive",
+    "BadPattern",
     "File",
+    "FlatNames",
     "HandIn",
+    "Pattern",
     "given_sheets",
     "is_archive",
     "learners_edition",

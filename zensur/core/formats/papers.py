@@ -2,10 +2,12 @@
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from difflib import get_close_matches
 
 from ..sheet import devices_named
 from .archives import MOST_BYTES, BadArchive, File, is_archive, read_archive
+from .flat import FlatNames, Pattern, propose
 
 MOST_FILES_A_PAPER = 2_000
 MOST_NAME = 120
@@ -21,17 +23,25 @@ class HandIn:
     remarks: tuple[str, ...] = ()
 
 
-def sort_papers(files: Iterable[File], devices: Sequence[str], name: str) -> list[HandIn]:
+def sort_papers(
+    files: Iterable[File], devices: Sequence[str], name: str, pattern: Pattern | None = None
+) -> list[HandIn]:
     """Sort files into papers; raises :class:`BadArchive`.
 
     Files named after devices are one paper, called ``name`` or after the folder they all lie in;
     folders and archives of such files are one paper each, named after the learner. One more level of
-    folder is tolerated.
+    folder is tolerated. Files of several learners side by side are sorted by a ``pattern`` of their names;
+    without one :class:`FlatNames` proposes it.
     """
     kept = [f for f in files if not _STRAY.search(f.path)]
     folder, kept = _without_common_folder(kept)
     if len(kept) == 1 and is_archive(kept[0].content):
-        return sort_papers(read_archive(kept[0].content), devices, _stem(kept[0].path))
+        return sort_papers(read_archive(kept[0].content), devices, _stem(kept[0].path), pattern)
+    if pattern is not None:
+        return _by_pattern(kept, devices, pattern)
+    proposed = propose(kept, devices)
+    if proposed is not None:
+        raise FlatNames(proposed, sorted(proposed.learners(kept, devices)[0], key=str.lower))
     if any("/" not in f.path and not is_archive(f.content) and _of_a_device(f, devices) for f in kept):
         return [_paper(folder or _stem(name), kept, devices)]
     by_learner: dict[str, list[File]] = {}
@@ -58,6 +68,17 @@ def sort_papers(files: Iterable[File], devices: Sequence[str], name: str) -> lis
                 f"{paper.learner[:40]}… is too long for a learner's name: {MOST_NAME} characters at most."
             )
     return sorted(papers, key=lambda p: p.learner.lower())
+
+
+def _by_pattern(files: Sequence[File], devices: Sequence[str], pattern: Pattern) -> list[HandIn]:
+    """Sort files by learner and device as their names say; what does not fit is said with the first paper."""
+    learners, others = pattern.learners(files, devices)
+    if not learners:
+        raise BadArchive(f"The pattern {pattern.text} fits none of the files.")
+    papers = [_paper(learner, theirs, devices) for learner, theirs in learners.items()]
+    papers.sort(key=lambda p: p.learner.lower())
+    said = tuple(f"{f.path} does not fit the pattern {pattern.text} and was not read." for f in others)
+    return [replace(papers[0], remarks=(*papers[0].remarks, *said)), *papers[1:]]
 
 
 def _of_a_device(file: File, devices: Sequence[str]) -> bool:
@@ -106,16 +127,33 @@ def _devices_in(file: File, devices: Sequence[str], remarks: list[str]) -> Itera
                 f"{file.path}: its sheet of {name[:40]} belongs to no device of the lab and was not read."
             )
         else:
+            of_name, _ = _device(file.path, devices)
+            if of_name not in (None, ours) and len(named) == 1:
+                remarks.append(f"{file.path} says that it is the sheet of {ours}, and was taken as that.")
             yield ours, 2 if len(named) == 1 and _device(file.path, devices) == (ours, True) else 0
     if named:
         return
     device, exact = _device(file.path, devices)
     if device is None:
-        remarks.append(f"{file.path} belongs to no device of the lab and was not read.")
+        probably = _probably(file, devices)
+        hint = f" It is probably the sheet of {probably}." if probably else ""
+        remarks.append(f"{file.path} belongs to no device of the lab and was not read.{hint}")
         return
     if not exact:
         remarks.append(f"{file.path} was taken as the sheet of {device}.")
     yield device, 2 if exact else 1
+
+
+def _probably(file: File, devices: Sequence[str]) -> str | None:
+    """Guess whose sheet a file is: by a name nearly spelt so, or by the name that it gives its device."""
+    lower = {d.lower(): d for d in devices}
+    said = re.search(rb"^name[ \t]+(\S{1,40})", file.content, re.MULTILINE | re.IGNORECASE)
+    if said and (own := lower.get(said[1].decode("utf-8", "replace").lower())):
+        return own
+    words = [_stem(file.path).lower(), *re.split(r"[^a-z0-9]+", _stem(file.path).lower())]
+    near = (m for word in words if len(word) > 1 for m in get_close_matches(word[:60], lower, 1, 0.75))
+    found = next(near, None)
+    return lower[found] if found else None
 
 
 def _paper(learner: str, files: list[File], devices: Sequence[str]) -> HandIn:

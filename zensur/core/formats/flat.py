@@ -1,0 +1,98 @@
+"""Flat archives, as course systems export them: learner and device stand in the names of the files.
+
+A pattern says how, such as ``{learner}_{device}``. It is proposed from the names, and taken only when somebody has
+seen what comes of it.
+"""
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import takewhile
+
+from .archives import BadArchive, File
+
+FEWEST_LEARNERS = 2
+MOST_STARS = 3
+_PARTS = re.compile(r"(\{learner\}|\{device\}|\*)")
+_ENDING = re.compile(r"\.[A-Za-z0-9]{1,6}$")
+
+
+class BadPattern(ValueError):
+    """The pattern cannot be used; the message says why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pattern:
+    """How a file's name is made up of the learner's and the device's; ``*`` stands for anything, the ending for itself."""
+
+    text: str
+
+    def __post_init__(self) -> None:
+        for part in ("{learner}", "{device}"):
+            if self.text.count(part) != 1:
+                raise BadPattern(
+                    f"A pattern has {part} once, such as {{learner}}_{{device}}: {self.text[:60]!r} has not."
+                )
+
+    def learners(
+        self, files: Iterable[File], devices: Sequence[str]
+    ) -> tuple[dict[str, list[File]], list[File]]:
+        """Sort files by learner, each named after its device; also return those that do not fit."""
+        names = "|".join(re.escape(d) for d in sorted(devices, key=len, reverse=True))
+        put = {"{learner}": "(?P<learner>.+?)", "{device}": f"(?P<device>{names})", "*": ".*?"}
+        body = "".join(put.get(part) or re.escape(part) for part in _PARTS.split(self.text))
+        fits = re.compile(rf"{body}(?P<ending>\.[A-Za-z0-9]{{1,6}})?\Z", re.IGNORECASE)
+        found: dict[str, list[File]] = {}
+        others = []
+        for file in files:
+            match = fits.match(file.path.rpartition("/")[2])
+            if match is None:
+                others.append(file)
+            else:
+                learner = match["learner"].strip(" _.-") or match["learner"]
+                found.setdefault(learner, []).append(
+                    File(f"{match['device']}{match['ending'] or ''}", file.content)
+                )
+        return found, others
+
+
+def propose(files: Sequence[File], devices: Sequence[str]) -> Pattern | None:
+    """Propose a pattern for files that lie in one folder and are named after nobody alone; None where none fits most."""
+    stems = [_ENDING.sub("", f.path) for f in files if "/" not in f.path]
+    lower = {d.lower() for d in devices}
+    if len(stems) < FEWEST_LEARNERS or len(stems) < len(files) or any(s.lower() in lower for s in stems):
+        return None
+    names = "|".join(re.escape(d) for d in sorted(devices, key=len, reverse=True))
+    last = [m for s in stems if (m := re.fullmatch(rf"(.+[^A-Za-z0-9])({names})", s, re.IGNORECASE))]
+    first = [m for s in stems if (m := re.fullmatch(rf"({names})([^A-Za-z0-9].+)", s, re.IGNORECASE))]
+    if 2 * len(last) > len(stems):
+        before = [m[1] for m in last]
+        between = _begins_alike([text[::-1] for text in before])[::-1]
+        pattern = Pattern(f"{{learner}}{between}{{device}}")
+    elif 2 * len(first) > len(stems):
+        between = _begins_alike([m[2] for m in first])
+        pattern = Pattern(f"{{device}}{between}{{learner}}")
+    else:
+        return None
+    learners, _ = pattern.learners(files, devices)
+    return pattern if len(learners) >= FEWEST_LEARNERS else None
+
+
+def _begins_alike(texts: Sequence[str]) -> str:
+    """Return what texts that begin with a sign between words have in common, up to the last such sign."""
+    if len(set(texts)) == 1:
+        return texts[0][0]
+    alike = "".join(p[0] for p in takewhile(lambda p: len(set(p)) == 1, zip(*texts, strict=False)))
+    return re.sub(r"[A-Za-z0-9]+$", "", alike)
+
+
+class FlatNames(BadArchive):
+    """Files of several learners lie side by side: a pattern is needed, and one is proposed."""
+
+    def __init__(self, pattern: Pattern, learners: Sequence[str]) -> None:
+        shown = ", ".join(learners[:3]) + (" …" if len(learners) > 3 else "")
+        super().__init__(
+            f"These files bear learner and device in their names. The pattern {pattern.text} makes {len(learners)} papers "
+            f"of them: {shown}."
+        )
+        self.pattern, self.learners = pattern, tuple(learners)
