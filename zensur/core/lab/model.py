@@ -193,6 +193,11 @@ class Criterion:
         """Whether it is a ping or service check, which is run on the whole network."""
         return self.key in ("ping", "check")
 
+    @property
+    def is_outcome(self) -> bool:
+        """Whether it comes of the whole network: a ping, a service check, a port that is up."""
+        return self.is_run or self.key == "up"
+
 
 @dataclass(frozen=True, slots=True)
 class Task:

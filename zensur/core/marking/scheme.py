@@ -1,6 +1,6 @@
 """The marking scheme as it is used: the lab's own tasks, or those derived from the model answer."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 from ..lab import Criterion, Device, Lab, Task, counted_by
@@ -89,3 +89,19 @@ def is_on(configuration: Configuration, block: Block, device: Device) -> bool:
     if block.is_made:
         return configuration.header(block) is not None
     return device.on_by_default
+
+
+Numbered = tuple[str, str, Criterion]
+"""A criterion with its id in the results and the title of its task."""
+
+
+def numbered(tasks: Iterable[Task]) -> list[Numbered]:
+    """Give every criterion its id; repeated ones get #2 and so on."""
+    seen: dict[str, int] = {}
+    found = []
+    for task in tasks:
+        for criterion in task.criteria:
+            seen[criterion.id] = seen.get(criterion.id, 0) + 1
+            again = f"#{seen[criterion.id]}" if seen[criterion.id] > 1 else ""
+            found.append((criterion.id + again, task.title, criterion))
+    return found
