@@ -9,7 +9,7 @@ from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper, Result
 from zensur.core.marking.making.made import MadeSlip, may_go_together, sheets_with
 from zensur.core.marking.making.slips import slips_in
-from zensur.core.sheet import read_sheet
+from zensur.core.sheet import Sheet, read_sheet
 from zensur.demo import LABS, lab_text
 
 TOLL_HOUSE = (Path(__file__).parents[1] / "labs" / "toll-house.lab.yaml").read_text("utf-8")
@@ -79,3 +79,37 @@ def test_several_slips_at_once_are_all_found_and_nothing_else(lab: Lab) -> None:
         tried += 1
     assert tried > 4
     assert not wrong
+
+
+@pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)
+def test_all_repairs_together_give_full_marks(lab: Lab) -> None:
+    """Of papers with slips, and of papers whose lines were lost, mixed with others' and shuffled."""
+    chance, marker, slips = random.Random(lab.id), Marker(lab), slips_in(lab)
+    papers = [
+        sheets_with(lab, c)
+        for _ in range(12)
+        if may_go_together(c := chance.sample(slips, chance.randint(2, 5)))
+    ]
+    papers += [mangled(lab, chance) for _ in range(8)]
+    for texts in papers:
+        paper = Paper("x", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()})
+        mended = {d: Sheet(c, (), 0, "") for d, c in marker.repaired(paper).items()}
+        result = marker.mark(Paper("x", mended))
+        lost = [(c.id, c.judged.required, c.judged.found) for c in result.criteria if c.fraction < 1]
+        assert result.score == result.out_of, (lost, texts)
+
+
+def mangled(lab: Lab, chance: random.Random) -> dict[str, str]:
+    """Papers of lines lost, out of order, or out of other labs' sheets."""
+    others = [line for other in ALL for s in other.full_paper.values() for line in s.text.split("\n")]
+    texts = {}
+    for device in lab.devices:
+        own = lab.full_paper[device].text.split("\n") if device in lab.full_paper else []
+        kept = [line for line in own if chance.random() > 0.1]
+        for _ in range(chance.randrange(4)):
+            kept.insert(chance.randrange(len(kept) + 1), chance.choice(others))
+        if chance.random() < 0.1:
+            chance.shuffle(kept)
+        if chance.random() < 0.8:
+            texts[device] = "\n".join(kept)
+    return texts

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.test_faults import mangled
 from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import SLIPS, Marker, Paper, tasks_of
@@ -375,20 +376,8 @@ def test_mangled_papers_of_every_lab_are_marked(name: str) -> None:
     """Lines lost, out of order, or out of other sheets: nothing raises, and what is told holds together."""
     lab, chance = DEMO[name], random.Random(name)
     marker = Marker(lab)
-    others = [
-        line for other in DEMO.values() for s in other.full_paper.values() for line in s.text.split("\n")
-    ]
     for _ in range(4):
-        sheets = {}
-        for device in lab.devices:
-            own = lab.full_paper[device].text.split("\n") if device in lab.full_paper else []
-            kept = [line for line in own if chance.random() > 0.1]
-            for _ in range(chance.randrange(4)):
-                kept.insert(chance.randrange(len(kept) + 1), chance.choice(others))
-            if chance.random() < 0.1:
-                chance.shuffle(kept)
-            if chance.random() < 0.8:
-                sheets[device] = read_sheet("\n".join(kept), f"{device}.sheet")
+        sheets = {d: read_sheet(t, f"{d}.sheet") for d, t in mangled(lab, chance).items()}
         result = marker.mark(Paper("0417", sheets))
         assert 0 <= result.score <= result.carried <= result.out_of
         assert all(f.repair and f.said for f in result.faults)

@@ -73,8 +73,8 @@ class Charging:
         return frozenset(c.id for stage in stages for task in tasks_of(stage) for c in task.criteria)
 
     def _is_paid_before(self, edit: Edit) -> bool:
-        """Whether an earlier stage charges a mistake: it carries forward across stages."""
-        return not self._counted_before.isdisjoint(edit.subjects)
+        """Whether an earlier stage charges a mistake: it carries forward across stages. A sheet is due in each."""
+        return not edit.whole and not self._counted_before.isdisjoint(edit.subjects)
 
     def _is_earned_on_the_way(self, criterion: Criterion, earned: Mapping[str, float]) -> bool:
         """Whether every device on the model's journey earned half of its unguarded criteria directly."""

@@ -211,15 +211,22 @@ class Configuration:
         slots = {item.slot for item in gone}
         return Configuration.of_items(i for i in self.items if i.slot not in slots and i.block not in blocks)
 
-    def changed(self, remove: Iterable[AnyItem], add: Iterable[AnyItem]) -> "Configuration":
+    def changed(
+        self, remove: Iterable[AnyItem], add: Iterable[AnyItem], before: Iterable[AnyItem] = ()
+    ) -> "Configuration":
         """Return a copy with items taken away and others added, which win their slots.
 
-        What is added stands where the first item that goes stood, so that order is kept.
+        What is added stands where the first item that goes stood, else in front of the first of ``before``, so that
+        order is kept.
         """
         new = list(add)
         gone = {i.slot for i in remove} | {i.slot for i in new}
+        behind = set() if any(i.slot in gone for i in self.items) else {i.slot for i in before}
         items: list[AnyItem] = []
         for item in self.items:
+            if item.slot in behind:
+                items += new
+                new, behind = [], set()
             if item.slot not in gone:
                 items.append(item)
             elif new:

@@ -8,7 +8,7 @@ from typing import TypeVar
 from ...lab import Lab, Link
 from ...sheet import AnyItem, Block, Configuration, Item, OnPort, Route, Statement
 from ...sheet.operands import Masked
-from ...sheet.statements import Access, Clocking, Leased, OneToOne, Open, Realm
+from ...sheet.statements import Access, Clocking, Dynamic, Entry, Leased, OneToOne, Open, Realm
 from ..searching.edits import said
 from .made import MadeSlip
 
@@ -29,6 +29,7 @@ def slips_of_place(lab: Lab, added: dict[str, list[AnyItem]]) -> Iterator[MadeSl
         yield from _to_itself(lab, device, items)
         yield from _host_route(lab, device, items)
         yield from _turned(device, items)
+        yield from _disordered(device, items)
         yield from _fixed_or_leased(lab, device, items)
     yield from _sheets(lab)
 
@@ -179,6 +180,20 @@ def _turned(device: str, items: list[AnyItem]) -> Iterator[MadeSlip]:
                 "one-to-one: turned round", device, frozenset({said(item)}), frozenset({"translated-addresses-swapped"}),
                 ((device, item),), ((device, turned),),
             )  # fmt: skip
+
+
+def _disordered(device: str, items: list[AnyItem]) -> Iterator[MadeSlip]:
+    """The lines of a list, or the translations, stand in another order."""
+    for kind in (Entry, Dynamic):
+        for block in dict.fromkeys(i.block for i in _of(items, kind)):
+            own = [i for i in _of(items, kind) if i.block == block]
+            if len(own) > 1:
+                repair = "; ".join(said(i) for i in own)
+                yield MadeSlip(
+                    f"{kind.__name__.lower()}: in another order", device, frozenset({repair}),
+                    frozenset({"lines-in-the-wrong-order"}),
+                    tuple((device, i) for i in own), tuple((device, i) for i in reversed(own)),
+                )  # fmt: skip
 
 
 def _fixed_or_leased(lab: Lab, device: str, items: list[AnyItem]) -> Iterator[MadeSlip]:

@@ -43,6 +43,8 @@ class Edit:
     """What belongs to the same mistake, on this device or another."""
     unread: Unread | None = None
     """The line that was not understood and becomes what is added."""
+    before: tuple[AnyItem, ...] = ()
+    """What stands behind the added statement in the model answer, where the order decides."""
 
     @property
     def whole(self) -> bool:
@@ -85,7 +87,7 @@ class Edit:
 
     def on(self, configuration: Configuration) -> Configuration:
         """Return the configuration of its own device with this edit made, without what belongs to it."""
-        return configuration.changed(self.remove, self.add)
+        return configuration.changed(self.remove, self.add, self.before)
 
 
 def apply(edits: Sequence[Edit], configurations: Mapping[str, Configuration]) -> dict[str, Configuration]:

@@ -53,14 +53,12 @@ class _Comparing:
         wanted = {i.slot for i in self.model.items}
         spare = [i for i in self.learner.items if i.slot not in wanted and _is_compared(i)]
         missing: list[tuple[AnyItem, tuple[str, ...]]] = []
-        for block in self._disordered():
-            mine, ours = (c.all(Entry, block) for c in (self.learner, self.model))
-            yield self._edit(tuple(mine), tuple(ours), self._subjects(ours[0]))
-            spare = [i for i in spare if i.block != block]
+        disordered = list(self._disordered())
+        for mine, ours in disordered:
+            yield self._edit(mine, ours, tuple(dict.fromkeys(s for i in ours for s in self._subjects(i))))
+        settled = {i.slot for _, ours in disordered for i in ours}
         for item in self.model.items:
-            if not _is_compared(item) or (
-                item.block in self._disordered() and isinstance(item.statement, Entry)
-            ):
+            if not _is_compared(item) or item.slot in settled:
                 continue
             subjects = self._subjects(item)
             if subjects and self._met(subjects):
@@ -81,23 +79,34 @@ class _Comparing:
             yield self._edit((), (item,), subjects)
         surplus += [self._edit((item,), (), ()) for item in spare if not isinstance(item.statement, Open)]
 
-    def _disordered(self) -> list[Block]:
-        """Return the lists that hold the model's lines in another order, where the order decides."""
-        found = []
-        for block in self.model.blocks(LIST):
-            mine, ours = ([i.statement for i in c.all(Entry, block)] for c in (self.learner, self.model))
-            if mine != ours and set(mine) == set(ours):
-                item = self.model.all(Entry, block)[0]
-                if not self._met(self._subjects(item)):
-                    found.append(block)
-        return found
+    def _disordered(self) -> Iterator[tuple[tuple[AnyItem, ...], tuple[AnyItem, ...]]]:
+        """Yield what the learner has and the model answer, in another order, where the order decides."""
+        groups: list[tuple[type[Statement], Block | None]] = [(Dynamic, None)]
+        groups += [(Entry, block) for block in self.model.blocks(LIST)]
+        for kind, block in groups:
+            mine: tuple[AnyItem, ...] = self.learner.all(kind, block)
+            ours: tuple[AnyItem, ...] = self.model.all(kind, block)
+            said, wanted = [i.statement for i in mine], [i.statement for i in ours]
+            if (
+                said != wanted
+                and set(said) == set(wanted)
+                and not all(self._met(self._subjects(i)) for i in ours)
+            ):
+                yield mine, ours
 
     def _edit(self, remove: tuple[AnyItem, ...], add: tuple[AnyItem, ...], subjects: tuple[str, ...]) -> Edit:
         block = (add or remove)[0].block
         header: Where | None = None
         if block is not None and (found := self.learner.header(block)) is not None:
             header = found.where
-        return Edit(self.device, remove, add, subjects, header)
+        return Edit(self.device, remove, add, subjects, header, before=self._behind(add))
+
+    def _behind(self, add: tuple[AnyItem, ...]) -> tuple[AnyItem, ...]:
+        """Return what stands behind a statement in the model answer, where the first that fits decides."""
+        if not add or not isinstance(add[0].statement, Entry | Dynamic):
+            return ()
+        ours: tuple[AnyItem, ...] = self.model.all(type(add[0].statement), add[0].block)
+        return ours[ours.index(add[0]) + 1 :] if add[0] in ours else ()
 
     def _subjects(self, item: AnyItem) -> tuple[str, ...]:
         """Return the ids of the criteria that count a statement, or that it serves."""

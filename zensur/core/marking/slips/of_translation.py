@@ -75,6 +75,15 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         "The one-to-one mapping joins other addresses than planned.",
     ),
     Slip(
+        "lines-in-the-wrong-order",
+        "Lines in the wrong order",
+        lambda c: isinstance(c.wanted, Entry | Dynamic) and len(c.edit.add) > 1,
+        lambda c: (
+            f"The first line that fits decides, and on {c.device} they stand in another order than planned."
+        ),
+        "All lines are right; the first that fits decides, and they stand in another order.",
+    ),
+    Slip(
         "undefined-name",
         "Undefined name",
         lambda c: bool(_undefined(c)),
