@@ -70,6 +70,6 @@ if __name__ == "__main__":
     if "pairs" in chosen:
         all_pairs_of(500)
     if "class" in chosen:
-        a_class("toll-house", 1000)
+        a_class("toll-house", 1000, pings=60)
     if "kernel" in chosen:
         against_namespaces("four-gates")

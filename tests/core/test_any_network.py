@@ -82,17 +82,22 @@ def test_what_is_told_holds_together(sheets, asked) -> None:
 @settings(
     max_examples=120, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
 )
-@given(NETWORKS, NETWORKS, st.sampled_from(SENDERS), ASKED)
-def test_compiling_one_device_again_is_compiling_all(sheets, others, changed, asked) -> None:
+@given(NETWORKS, NETWORKS, st.sets(st.sampled_from(SENDERS), min_size=1, max_size=2), ASKED, st.booleans())
+def test_compiling_some_devices_again_is_compiling_all(sheets, others, changed, asked, fresh) -> None:
+    """What is taken over, compiled or run, is what would have been made anew."""
     before = configurations(sheets)
     network = Network.of_lab(LAB, before, WIRING)
     listed = expected(asked)
-    list(Runs(network, network, listed).values())  # so that there is something to take over
-    after = before | {changed: read_sheet(others[changed], changed).configuration}
-    again, whole = network.with_device(changed, after[changed]), Network.of_lab(LAB, after, WIRING)
-    one, two = Runs(again, again, listed), Runs(whole, whole, listed)
+    runs = Runs(network, network, listed, fresh)
+    list(runs.values())  # so that there is something to take over
+    new = {name: read_sheet(others[name], name).configuration for name in changed}
+    again, whole = network.with_devices(new), Network.of_lab(LAB, before | new, WIRING)
+    one, two, three = Runs(again, again, listed, fresh), Runs(whole, whole, listed, fresh), runs.on(again)
     assert [row(again, r) for r in one.values()] == [row(whole, r) for r in two.values()]
+    like = Runs(whole, network, listed, fresh)
+    assert [row(again, r) for r in three.values()] == [row(whole, r) for r in like.values()]
     assert state(again, one) == state(whole, two)
+    assert state(again, three) == state(whole, like)
 
 
 @settings(

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -121,12 +121,15 @@ class Papers:
         found: dict[str, Any] | None = json.loads(row["json"]) if row else None
         return found
 
-    def keep_result(self, paper: int, version: int, engine: str, result: Mapping[str, Any]) -> None:
-        """Store a result; marking the same again gives the same bytes, so that a second time changes nothing."""
+    def keep_results(self, version: int, engine: str, results: Iterable[tuple[int, str]]) -> None:
+        """Store the results of papers, each as JSON, in one transaction.
+
+        Marking the same again gives the same bytes, so that a second time changes nothing.
+        """
         with self.database.transaction() as connection:
-            connection.execute(
+            connection.executemany(
                 "INSERT OR IGNORE INTO result (paper, version, engine, json, marked_at) VALUES (?, ?, ?, ?, ?)",
-                (paper, version, engine, json.dumps(result, ensure_ascii=False), now()),
+                [(paper, version, engine, text, now()) for paper, text in results],
             )
 
 

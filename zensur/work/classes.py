@@ -1,9 +1,10 @@
 """Marking many papers: one after another, or spread over any executor of :mod:`concurrent.futures`."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor, Future
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any, TypeVar, overload
 
 from ..core.formats import HandIn
 from ..core.lab import Lab, read_lab
@@ -13,6 +14,7 @@ from .marking import read_paper
 _TOGETHER = 8
 """So many papers go to a worker at once."""
 Values = Mapping[str, int]
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,20 +25,45 @@ class LabFile:
     stage: str | None = None
 
 
+@overload
 def mark_papers(
     lab: LabFile,
     hand_ins: Sequence[HandIn],
     values: Mapping[str, Values] | None = None,
     executor: Executor | None = None,
-) -> Iterator[Result]:
-    """Mark papers and yield the results in the order of the papers; each learner's with their own ``values``."""
+) -> Iterator[Result]: ...
+
+
+@overload
+def mark_papers(
+    lab: LabFile,
+    hand_ins: Sequence[HandIn],
+    values: Mapping[str, Values] | None = None,
+    executor: Executor | None = None,
+    *,
+    form: Callable[[Result], T],
+) -> Iterator[T]: ...
+
+
+def mark_papers(
+    lab: LabFile,
+    hand_ins: Sequence[HandIn],
+    values: Mapping[str, Values] | None = None,
+    executor: Executor | None = None,
+    *,
+    form: Callable[[Result], Any] | None = None,
+) -> Iterator[Any]:
+    """Mark papers and yield the results in the order of the papers; each learner's with their own ``values``.
+
+    ``form`` is what the workers make of each result, such as :meth:`Result.text`, which is cheaper to send.
+    """
     tasks = [(h, tuple(sorted((values or {}).get(h.learner, {}).items()))) for h in hand_ins]
     if executor is None:
         for task in tasks:
-            yield from _mark(lab, [task])
+            yield from _mark(lab, [task], form)
         return
-    chunks: list[Future[list[Result]]] = [
-        executor.submit(_mark, lab, tasks[n : n + _TOGETHER]) for n in range(0, len(tasks), _TOGETHER)
+    chunks: list[Future[list[Any]]] = [
+        executor.submit(_mark, lab, tasks[n : n + _TOGETHER], form) for n in range(0, len(tasks), _TOGETHER)
     ]
     try:
         for chunk in chunks:
@@ -49,13 +76,15 @@ def mark_papers(
 Task = tuple[HandIn, tuple[tuple[str, int], ...]]
 
 
-def _mark(lab: LabFile, tasks: Iterable[Task]) -> list[Result]:
-    return [
-        _marker(lab.text, lab.stage, values).mark(
-            read_paper(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks)
+def _mark(lab: LabFile, tasks: Iterable[Task], form: Callable[[Result], Any] | None) -> list[Any]:
+    found = []
+    for hand_in, values in tasks:
+        files = {d: (f.path, f.content) for d, f in hand_in.files.items()}
+        result = _marker(lab.text, lab.stage, values).mark(
+            read_paper(hand_in.learner, files, hand_in.remarks)
         )
-        for h, values in tasks
-    ]
+        found.append(form(result) if form else result)
+    return found
 
 
 @lru_cache(maxsize=32)

@@ -78,6 +78,7 @@ class Desk:
         """Return the result of a paper under a version of its lab, marking it where that was not done yet."""
         found = self.papers.result(stored.id, version.key, __version__)
         if found is None:
-            found = self.marker(version).mark(self.paper(stored)).json()
-            self.papers.keep_result(stored.id, version.key, __version__, found)
+            result = self.marker(version).mark(self.paper(stored))
+            self.papers.keep_results(version.key, __version__, [(stored.id, result.text())])
+            found = result.json()
         return found

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
+from json import dumps
 from typing import Any
 
 from ..sheet import Diagnostic, Sheet, Where
@@ -108,6 +109,10 @@ class Result:
     percent: float = 0.0
     """The mark as a percentage: of what each mistake costs once, where the scheme carries forward."""
     grade: str | None = None
+
+    def text(self) -> str:
+        """Write the paper's entry in ``mark --json`` as JSON: the same paper marked again gives the same bytes."""
+        return dumps(self.json(), ensure_ascii=False)
 
     def json(self) -> dict[str, Any]:
         """Return the paper's entry in ``mark --json``."""

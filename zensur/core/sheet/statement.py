@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import MISSING, dataclass, fields
 from enum import Enum
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any, ClassVar, Self
 
 from .grammar import Form, Slot
@@ -83,7 +83,7 @@ class Statement:
 
     def text(self) -> str:
         """Write the statement in its canonical form, without indent."""
-        return write_together([self])
+        return _written(self)
 
     def goes_with(self, other: "Statement") -> bool:
         """Say whether both are written in one line: only the value that repeats differs."""
@@ -94,6 +94,12 @@ class Statement:
         return all(
             getattr(self, f.name) == getattr(other, f.name) for f in fields(self) if f.name not in repeated
         )
+
+
+@lru_cache(maxsize=8192)
+def _written(statement: Statement) -> str:
+    """Write a statement; the same ones are asked for again and again while papers are marked."""
+    return write_together([statement])
 
 
 def write_together(statements: Sequence[Statement]) -> str:

@@ -48,6 +48,10 @@ class Fabric:
         """Neighbours found, by the port they were asked on and the address; of this fabric alone."""
         self._tagged = any(device.uses_vlans for device in devices)
         self.translates = any(node.translating for node in self.nodes.values())
+        self.moved: frozenset[int] = frozenset(range(len(devices)))
+        """The devices that may be otherwise than in the fabric that this one was made from."""
+        self.stirred: frozenset[int] = frozenset(wiring.cluster)
+        """The clusters in which others may answer than in the fabric that this one was made from."""
 
     def with_compiled(self, changed: Mapping[int, CompiledDevice]) -> Self:
         """Return the fabric with other devices in the place of some, by number."""
@@ -71,16 +75,34 @@ class Fabric:
             rewired = self.devices[number].hearing != like.devices[number].hearing
             lost |= {wiring.cluster[p] for p in (ports if rewired else own)}
         moved = {*changed, *(wiring.port_device[wiring.peer[p]] for p in turned if wiring.peer[p] >= 0)}
+        self.moved = frozenset(moved)
+        self.stirred = frozenset(wiring.cluster[p] for m in moved for p in wiring.ports_of[m].values())
         affected = frozenset().union(*(wiring.touching[m] for m in moved))
         for number, known in like._known.items():
             device = wiring.device_of_node(number)
             if device not in affected:
                 self._known[number] = known
             elif device not in moved:
-                self._known[number] = _Known(known.up, known.table, known.own, known.dead, known.rules)
+                self._known[number] = _Known(
+                    known.up, known.table, known.own, known.dead, known.rules, self._still(known.decisions)
+                )
         self._reached = {
             key: found for key, found in like._reached.items() if wiring.cluster_of(key) not in lost
         }
+
+    def _still(
+        self, decisions: Mapping[int | tuple[int, int], Decision]
+    ) -> dict[int | tuple[int, int], Decision]:
+        """Keep the decisions of a node that did not move for which nobody is asked where something did."""
+        return {
+            key: decision for key, decision in decisions.items() if self.asks(decision) not in self.stirred
+        }
+
+    def asks(self, decision: Decision) -> int | None:
+        """Return the cluster in which a decision asks for a neighbour; None where it asks nobody."""
+        if decision.ask is None or decision.route is None or decision.route.out is None:
+            return None
+        return self.wiring.cluster_of(decision.route.out.key)
 
     def _switch(self, device: CompiledDevice) -> None:
         for port in device.ports:

@@ -34,9 +34,16 @@ class Network(Fabric):
 
     def with_device(self, name: str, configuration: Configuration) -> "Network":
         """Return the network with another configuration for one device, at the cost of that device."""
-        wiring, number = self.wiring, self.wiring.device[name.lower()]
-        compiled = compile_device(wiring, wiring.lab.devices[wiring.names[number]], configuration)
-        return self._settled(self.bare.with_compiled({number: compiled}), self)
+        return self.with_devices({name: configuration})
+
+    def with_devices(self, changed: Mapping[str, Configuration]) -> "Network":
+        """Return the network with other configurations for some devices, at the cost of these."""
+        wiring, compiled = self.wiring, {}
+        for name, configuration in changed.items():
+            number = wiring.device[name.lower()]
+            device = wiring.lab.devices[wiring.names[number]]
+            compiled[number] = compile_device(wiring, device, configuration)
+        return self._settled(self.bare.with_compiled(compiled), self)
 
     @classmethod
     def _settled(cls, bare: Fabric, like: Fabric) -> "Network":

@@ -51,7 +51,12 @@ class Ping:
         """Whether more than one node owned an address that was asked for on the way."""
         if self.reason is Reason.DUPLICATE_ADDRESS:
             return True
-        return any(s.decision.neighbour is not None and s.decision.neighbour.others for s in self.steps)
+        for carried in (self.request, self.answer):
+            for step in carried.steps if carried is not None else ():
+                neighbour = step.decision.neighbour
+                if neighbour is not None and neighbour.others:
+                    return True
+        return False
 
 
 def ping(

@@ -94,22 +94,22 @@ def _span(prefix: Prefix) -> tuple[int, int]:
     return number_of(prefix.network_address), number_of(prefix.broadcast_address) + 1
 
 
-def arrangements(
-    learner: Configuration, model: Configuration, concerns: Callable[[Route], bool]
-) -> Iterator[Configuration]:
-    """Yield the configurations in which a device is judged, the learner's own first.
-
-    ``concerns`` says which routes are judged; the others only serve to find next hops.
-    """
-    yield learner
-    theirs = [i for i in learner.items if not _is_of_port(i)]
+def with_ports_of(learner: Configuration, model: Configuration) -> Configuration:
+    """Return a configuration with the ports of the model answer."""
     ports = [i for i in model.items if _is_of_port(i)]
-    yield Configuration.of_items([*ports, *theirs])
-    judged = [i for i in theirs if not isinstance(i.statement, Route) or concerns(i.statement)]
-    helping = [i for i in model.items if isinstance(i.statement, Route) and not concerns(i.statement)]
-    own = [i for i in learner.items if _is_of_port(i)]
-    yield Configuration.of_items([*own, *judged, *helping])
-    yield Configuration.of_items([*ports, *judged, *helping])
+    return Configuration.of_items([*ports, *(i for i in learner.items if not _is_of_port(i))])
+
+
+def with_routes_of(
+    learner: Configuration, model: Configuration, judged: Callable[[Route], bool]
+) -> Configuration:
+    """Return a configuration with all routes of the model answer but those that are judged."""
+
+    def helps(item: AnyItem) -> bool:
+        return isinstance(item.statement, Route) and not judged(item.statement)
+
+    own = [i for i in learner.items if not helps(i)]
+    return Configuration.of_items([*own, *(i for i in model.items if helps(i))])
 
 
 def _is_of_port(item: AnyItem) -> bool:

@@ -20,10 +20,11 @@ from ...sheet import (
     write_destination,
 )
 from ...sheet.statement import folded
+from ...sheet.statements import Open
 from ...sim import AnyRun, Checked, Network, Runs, Wiring, answered_by, ending, written
 from ..result import Judged
 from ..scheme import is_on, tasks_of
-from .effects import RouteClasses, arrangements, gateway_is_right
+from .effects import RouteClasses, gateway_is_right, with_ports_of, with_routes_of
 from .pairing import named_by, names_in
 from .statements import JUDGING
 from .translations import translation
@@ -41,17 +42,29 @@ class Attempt:
     """By device the lines that were not understood."""
     sheets: Mapping[str, Configuration] = field(default_factory=dict)
     """By device what was handed in, with the learner's own names and without what is given."""
+    ported: dict[str, Configuration] = field(default_factory=dict, compare=False, repr=False)
+    """By device its configuration with the ports of the model answer, where it was asked for."""
+    as_model: frozenset[str] = frozenset()
+    """The devices that are configured as in the model answer."""
+    like: "Attempt | None" = field(default=None, compare=False, repr=False)
+    """The attempt that it was made from."""
     judged: dict[Criterion, Judged] = field(default_factory=dict, compare=False, repr=False)
     """What was judged already."""
 
+    @cached_property
+    def alone(self) -> Runs:
+        """The pings and checks run each with empty tables of translations, as if it were the first."""
+        like = self.like.alone if self.like is not None else None
+        return Runs(self.network, self.runs.model, self.runs.asked, fresh=True, like=like)
+
     def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
         """Return the attempt with other configurations for some devices."""
-        network = self.network
-        for name, configuration in changed.items():
-            network = network.with_device(name, configuration)
+        network = self.network.with_devices(changed)
+        configurations = {**self.configurations, **changed}
         return Attempt(
-            {**self.configurations, **changed}, network, self.runs.on(network), self.unread, self.sheets
-        )
+            configurations, network, self.runs.on(network), self.unread, self.sheets,
+            as_model=self.as_model - changed.keys(), like=self,
+        )  # fmt: skip
 
 
 class Judge:
@@ -60,9 +73,8 @@ class Judge:
     def __init__(self, lab: Lab) -> None:
         self.lab = lab
         self.wiring = Wiring(lab)
-        self._model: Network | None = None
-        self.model = self.attempt(lab.model)
-        self._model = self.model.network
+        self._first: Attempt | None = None
+        self.model = self._first = self.attempt(lab.model)
         self.blank = self.attempt(lab.blank)
         self._compiled: dict[tuple[str, int], tuple[Configuration, Network]] = {}
         self._classes: dict[tuple[str, str], RouteClasses] = {}
@@ -85,9 +97,27 @@ class Judge:
             self._counted[criterion.id] = answers_of(criterion, self.lab.model[criterion.device])
         return self._counted[criterion.id]
 
-    def arranged(self, device: str, learner: Configuration) -> Iterator[Configuration]:
-        """Yield the configurations in which a device is judged on what is not its ports."""
-        return arrangements(learner, self.lab.model[device], lambda route: True)
+    def arranged(
+        self, device: str, attempt: Attempt, judged: Callable[[Route], bool] | None = None
+    ) -> Iterator[Configuration]:
+        """Yield the configurations in which a device is judged on what is not its ports, the learner's own first.
+
+        One slip is lost once: the ports, and for a route those that are not ``judged`` themselves and only serve to
+        find next hops, are as the learner has them or as the model answer has them, whichever is better.
+        """
+        model = self.lab.model[device]
+        if device in attempt.as_model:
+            yield model
+            return
+        own = attempt.configurations[device]
+        yield own
+        ported = attempt.ported.get(device)
+        if ported is None:
+            ported = attempt.ported[device] = with_ports_of(own, model)
+        yield ported
+        if judged is not None:
+            yield with_routes_of(own, model, judged)
+            yield with_routes_of(ported, model, judged)
 
     @cached_property
     def _criteria(self) -> dict[str, Criterion]:
@@ -102,6 +132,20 @@ class Judge:
     def criteria(self) -> Iterable[Criterion]:
         """The criteria of the scheme."""
         return self._criteria.values()
+
+    @cached_property
+    def telling(self) -> dict[str, tuple[frozenset[object], frozenset[object]]]:
+        """What tells each device's sheet from others': of the model answer, and of what is given."""
+        lab = self.lab
+        return {d: (frozenset(telling(lab.model[d])), frozenset(telling(lab.under[d]))) for d in lab.devices}
+
+    @cached_property
+    def _asking_more(self) -> frozenset[str]:
+        return frozenset(c.device for c in self.criteria if c.dotted or c.key in ("name", "about"))
+
+    def asks_more(self, device: str) -> bool:
+        """Say whether a criterion looks at what the same statements may be written in: masks, names, descriptions."""
+        return device in self._asking_more
 
     def criterion_of(self, ident: str) -> Criterion:
         """Return the scheme's criterion with an id, or the one that counts statements of the model answer."""
@@ -124,9 +168,18 @@ class Judge:
         sheets: Mapping[str, Configuration] | None = None,
     ) -> Attempt:
         """Compile configurations, one for every device; ``unread`` and ``sheets`` tell more of a paper."""
-        network = Network.of_lab(self.lab, configurations, self.wiring)
-        runs = Runs(network, self._model or network, self.lab.expected)
-        return Attempt(configurations, network, runs, unread or {}, sheets or {})
+        if self._first is None:
+            network = Network.of_lab(self.lab, configurations, self.wiring)
+            runs = Runs(network, network, self.lab.expected)
+            return Attempt(configurations, network, runs)
+        model = self._first
+        changed = {n: c for n, c in configurations.items() if c != model.configurations[n]}
+        network = model.network.with_devices(changed)
+        runs = model.runs.on(network)
+        return Attempt(
+            configurations, network, runs, unread or {}, sheets or {},
+            as_model=frozenset(configurations.keys() - changed), like=model,
+        )  # fmt: skip
 
     @cached_property
     def model_runs(self) -> dict[str, AnyRun]:
@@ -141,8 +194,24 @@ class Judge:
         """Compare one criterion; the same one on the same attempt only once."""
         found = attempt.judged.get(criterion)
         if found is None:
-            found = attempt.judged[criterion] = self._best(criterion, attempt)
+            found = attempt.judged[criterion] = self._as_before(criterion, attempt) or self._best(
+                criterion, attempt
+            )
         return found
+
+    def _as_before(self, criterion: Criterion, attempt: Attempt) -> Judged | None:
+        """Return what was judged of the attempt before a repair that did not touch the device.
+
+        A device is judged by itself, so that only outcomes depend on others.
+        """
+        like, name = attempt.like, criterion.device
+        if (
+            criterion.is_outcome
+            or like is None
+            or like.configurations[name] is not attempt.configurations[name]
+        ):
+            return None
+        return self.judge(criterion, like)
 
     def _best(self, criterion: Criterion, attempt: Attempt) -> Judged:
         """Compare with the model answer, and with further answers where that is not met."""
@@ -234,7 +303,7 @@ class Judge:
         right = any(
             network.find_node(criterion.node) == node
             and gateway_is_right(network, self.model.network, node, six)
-            for network in (self.alone(name, c) for c in arrangements(learner, model, lambda route: True))
+            for network in (self.alone(name, c) for c in self.arranged(name, attempt))
         )
 
         def own(configuration: Configuration) -> list[AnyItem]:
@@ -280,7 +349,7 @@ class Judge:
 
         wanted = [i for i in own(model) if i.statement.dest == dest]
         wrong: int | None = None
-        for configuration in arrangements(learner, model, classes.reaches):
+        for configuration in self.arranged(name, attempt, classes.reaches):
             network = self.alone(name, configuration)
             wrong = classes.wrong(network) if network.find_node(criterion.node) == node else 1
             if not wrong:
@@ -320,16 +389,48 @@ class Judge:
         fraction = 1.0 if ran.as_expected else 0.5 if ran.outcome_fits else 0.0
         return Judged(fraction, ran.asked.expect, _came_of(attempt.network, ran), tuple(wheres))
 
-    def as_it_should(self, ping: str, attempt: Attempt) -> bool:
-        """Say whether a ping is as expected; one that a blank paper meets also has to end like the model's."""
-        if not self.run(ping, attempt).as_expected:
+    def as_it_should(self, ping: str, attempt: Attempt, alone: bool = False) -> bool:
+        """Say whether a ping is as expected; one that a blank paper meets also has to end like the model's.
+
+        ``alone`` runs it with empty tables of translations.
+        """
+        ran = attempt.alone[ping] if alone else attempt.runs[ping]
+        if not ran.as_expected:
             return False
-        return not self.run(ping, self.blank).as_expected or self.ends_like_the_model(ping, attempt)
+        return not self.run(ping, self.blank).as_expected or self._ends_like_the_model(ping, ran)
 
     def ends_like_the_model(self, ping: str, attempt: Attempt) -> bool:
         """Say whether a ping ends at the same device for the same reason as in the model answer."""
-        mine, model = self.run(ping, attempt).result, self.model_runs[ping].result
-        return (mine.reason, mine.by) == (model.reason, model.by)
+        return self._ends_like_the_model(ping, self.run(ping, attempt))
+
+    def _ends_like_the_model(self, ping: str, ran: AnyRun) -> bool:
+        model = self.model_runs[ping].result
+        return (ran.result.reason, ran.result.by) == (model.reason, model.by)
+
+    def stands_alone(self, ping: str, attempt: Attempt) -> bool:
+        """Say whether nothing that was sent before decides what comes of a ping, here and in the model answer.
+
+        It can then be run by itself, which is all the faster the more there are before it.
+        """
+        return _same_alone(self.model, ping) and _same_alone(attempt, ping)
+
+
+def _same_alone(attempt: Attempt, ping: str) -> bool:
+    if not attempt.network.translates:
+        return True
+    after, alone = attempt.runs[ping], attempt.alone[ping]
+    return (after.as_expected, after.outcome_fits, after.result.reason, after.result.by) == (
+        alone.as_expected, alone.outcome_fits, alone.result.reason, alone.result.by,
+    )  # fmt: skip
+
+
+def telling(configuration: Configuration) -> set[object]:
+    """Return what tells a sheet from another's: all its statements but headers and switches."""
+    return {
+        (i.block, i.statement.plain())
+        for i in configuration.items
+        if not isinstance(i.statement, Open | Switched)
+    }
 
 
 def _came_of(network: Network, ran: AnyRun) -> str:

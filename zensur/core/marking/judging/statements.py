@@ -210,7 +210,7 @@ def lease(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
     asks = learner.one(Leased, block)
     wanted = _leased(judge.model.network, judge, criterion)
     got = next(
-        (a for c in judge.arranged(criterion.device, learner) if (a := _leased(judge.alone(criterion.device, c), judge, criterion))),
+        (a for c in judge.arranged(criterion.device, attempt) if (a := _leased(judge.alone(criterion.device, c), judge, criterion))),
         None,
     ) if asks else None  # fmt: skip
     right = wanted is None or (got is not None and same_network(got[0], *wanted))
@@ -276,7 +276,7 @@ def rip(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
     wanted = announcements(judge.model.network, node)
     fraction = max(
         share(wanted, announcements(judge.alone(criterion.device, c), node))
-        for c in judge.arranged(criterion.device, learner)
+        for c in judge.arranged(criterion.device, attempt)
     )
     own = [
         i for i in learner.items if i.block is not None and i.block.kind == "rip" and i.statement.SPEC.forms

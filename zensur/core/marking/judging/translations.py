@@ -26,7 +26,7 @@ def translation(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Jud
     learner = attempt.configurations[criterion.device]
     wanted = judge.counted(criterion)
     fraction = 0.0
-    for configuration in judge.arranged(criterion.device, learner):
+    for configuration in judge.arranged(criterion.device, attempt):
         network = judge.alone(criterion.device, configuration)
         rules = network.rules(node) if node in network.nodes else None
         fraction = max(fraction, _agreeing(judge.model.network, node, rules, wanted[0].statement, criterion))

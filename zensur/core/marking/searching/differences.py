@@ -30,6 +30,8 @@ def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tupl
     edits: list[Edit] = []
     surplus: list[Edit] = []
     for name, device in judge.lab.devices.items():
+        if name in attempt.as_model and not judge.asks_more(name):
+            continue
         needless: list[Edit] = []
         found = list(_device(judge, attempt, device, needless))
         if (_is_missing(attempt, name, found, missing) or owner(judge, attempt, name)) and len(found) > 1:

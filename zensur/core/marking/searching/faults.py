@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from itertools import combinations
 
 from ...lab import Criterion
+from ...sim import AnyRun
 from ..judging.judge import Attempt, Judge
 from .differences import differences
 from .edits import Edit, apply
@@ -27,21 +28,46 @@ class Search:
 class _Repairs:
     """The learner's network with some of the edits made; each set is compiled once."""
 
-    def __init__(self, judge: Judge, attempt: Attempt, edits: list[Edit]) -> None:
+    def __init__(self, judge: Judge, attempt: Attempt, edits: list[Edit], needed: range) -> None:
         self.judge, self.attempt, self.edits = judge, attempt, edits
-        self._made: dict[frozenset[int], Attempt] = {}
+        self._made: dict[frozenset[int], Attempt] = {frozenset(): attempt}
+        self._alone: dict[str, bool] = {}
+        self.whole = frozenset(needed)
 
     def with_edits(self, chosen: Iterable[int]) -> Attempt:
+        """Make some of the edits; most of them from where all that are needed were made, which is nearer."""
         key = frozenset(chosen)
         if key not in self._made:
-            changed = apply([self.edits[n] for n in sorted(key)], self.attempt.configurations)
-            self._made[key] = self.attempt.with_devices(changed)
+            made = apply([self.edits[n] for n in sorted(key)], self.attempt.configurations)
+            from_all = self._made.get(self.whole) if 2 * len(key) > len(self.whole) else None
+            if from_all is None:
+                self._made[key] = self.attempt.with_devices(made)
+            else:
+                nearer = {**self.attempt.configurations, **made}
+                self._made[key] = from_all.with_devices(
+                    {
+                        n: c
+                        for n, c in nearer.items()
+                        if c is not from_all.configurations[n] and c != from_all.configurations[n]
+                    }
+                )
         return self._made[key]
+
+    def stands_alone(self, criterion: Criterion) -> bool:
+        """Say whether a ping may be run by itself."""
+        found = self._alone.get(criterion.id)
+        if found is None:
+            found = self._alone[criterion.id] = self.judge.stands_alone(criterion.id, self.attempt)
+        return found
+
+    def run(self, criterion: Criterion, attempt: Attempt) -> AnyRun:
+        """Run a ping on an attempt, by itself where it may be."""
+        return (attempt.alone if self.stands_alone(criterion) else attempt.runs)[criterion.id]
 
     def mends(self, criterion: Criterion, chosen: Iterable[int]) -> bool:
         mended = self.with_edits(chosen)
         if criterion.is_run:
-            return self.judge.as_it_should(criterion.id, mended)
+            return self.judge.as_it_should(criterion.id, mended, self.stands_alone(criterion))
         return self.judge.judge(criterion, mended).fraction == 1
 
 
@@ -58,8 +84,8 @@ def find_faults(
     edits, surplus = differences(judge, mended, missing)
     needs_made = [*first, *edits]
     search = Search([*needs_made, *surplus])
-    repairs = _Repairs(judge, attempt, search.edits)
     needed, spare = range(len(needs_made)), range(len(needs_made), len(search.edits))
+    repairs = _Repairs(judge, attempt, search.edits, needed)
     for ident, criterion in lost.items():
         if criterion.is_run or criterion.key == "up":
             search.needs[ident] = _explain(repairs, criterion, needed, spare)
@@ -149,5 +175,5 @@ def _look_back(search: Search, repairs: _Repairs, lost: Mapping[str, Criterion],
         pings = [c for i, c in lost.items() if c.is_run and n in search.needs[i]]
         without = repairs.with_edits(m for m in needed if m != n) if pings else None
         search.only_back[n] = without is not None and all(
-            repairs.judge.run(c.id, without).result.seen_as is not None for c in pings
+            repairs.run(c, without).result.seen_as is not None for c in pings
         )

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 from dataclasses import replace
 from itertools import combinations
 
-from ...sheet import AnyItem, Block, Configuration, Switched, Where, read_sheet
+from ...sheet import AnyItem, Block, Configuration, Where, read_sheet
 from ...sheet.statements import Open
-from ..judging.judge import Attempt, Judge
+from ..judging.judge import Attempt, Judge, telling
 from ..judging.pairing import with_model_names
 from ..judging.unread import Unread, unread_lines
 from .edits import Edit, Of, apply
@@ -53,28 +53,18 @@ def owner(judge: Judge, attempt: Attempt, name: str, fewest: int = FEWEST) -> st
     Of what tells the two apart, most of the other's stands there, and hardly anything of this one's.
     """
     sheet = attempt.sheets.get(name)
-    if sheet is None or len(sheet.items) < fewest:
+    if sheet is None or len(sheet.items) < fewest or name in attempt.as_model:
         return None
-    raw, said = _said(sheet), _said(attempt.configurations[name])
-    ours = _said(judge.lab.model[name]) - _said(judge.lab.under[name])
-    for other, model in judge.lab.model.items():
-        theirs = _said(model)
-        own, foreign = ours - theirs, theirs - _said(judge.lab.model[name]) - _said(judge.lab.under[other])
+    raw, said = telling(sheet), telling(attempt.configurations[name])
+    model, under = judge.telling[name]
+    for other, (theirs, given) in judge.telling.items():
+        own, foreign = model - under - theirs, theirs - model - given
         if other == name or len(foreign) < fewest or not raw & foreign or 4 * len(said & own) > len(own):
             continue
-        there = _said(with_model_names(sheet, model)) & foreign
+        there = telling(with_model_names(sheet, judge.lab.model[other])) & foreign
         if 3 * len(there) >= 2 * len(foreign):
             return other
     return None
-
-
-def _said(configuration: Configuration) -> set[object]:
-    """What tells a sheet from another's: all its statements but headers and switches."""
-    return {
-        (i.block, i.statement.plain())
-        for i in configuration.items
-        if not isinstance(i.statement, Open | Switched)
-    }
 
 
 def _exchanged(judge: Judge, attempt: Attempt) -> Iterator[Edit]:

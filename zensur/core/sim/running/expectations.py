@@ -76,17 +76,24 @@ class Runs(Mapping[str, AnyRun]):
     """Pings and checks of one run on a network, by their ids, each run once.
 
     Where addresses are translated what went before decides, so that all before it are run first, in their order;
-    elsewhere each when it is asked for. ``fresh`` gives each tables of its own.
+    elsewhere each when it is asked for. ``fresh`` gives each tables of its own. What is the same as in the run
+    ``like`` this one, on the network that this one was made from, is taken over.
     """
 
     def __init__(
-        self, network: Network, model: Network, asked: Mapping[str, Expected], fresh: bool = False
+        self,
+        network: Network,
+        model: Network,
+        asked: Mapping[str, Expected],
+        fresh: bool = False,
+        like: "Runs | None" = None,
     ) -> None:
-        self.network, self.model, self.asked, self.fresh = network, model, asked, fresh
+        self.network, self.model, self.asked, self.fresh, self.like = network, model, asked, fresh, like
         self.sessions = Sessions(network) if network.translates and not fresh else None
         self._waiting = iter(asked)
         self._alone: dict[str, AnyRun] = {}
         self._found: dict[str, AnyRun] = {}
+        self._visited: dict[str, Visited] = {}
 
     def __iter__(self) -> Iterator[str]:
         return iter(self.asked)
@@ -101,8 +108,8 @@ class Runs(Mapping[str, AnyRun]):
         return found
 
     def on(self, network: Network) -> "Runs":
-        """Return the same pings and checks on another network."""
-        return Runs(network, self.model, self.asked, self.fresh)
+        """Return the same pings and checks on a network that was made from this run's."""
+        return Runs(network, self.model, self.asked, self.fresh, self)
 
     def _in_group(self, ident: str) -> AnyRun:
         """Hold one of a group of ``distinct`` against the others: none may be seen with the same source."""
@@ -118,12 +125,81 @@ class Runs(Mapping[str, AnyRun]):
         if ident not in self._alone:
             if self.sessions is not None:
                 for other in self._waiting:
-                    self._alone[other] = run_any(self.network, self.model, self.asked[other], self.sessions)
+                    self._alone[other] = self._taken_over(other) or self._anew(other)
                     if other == ident:
                         break
             else:
-                self._alone[ident] = run_any(self.network, self.model, self.asked[ident])
+                self._alone[ident] = self._taken_over(ident) or self._anew(ident)
         return self._alone[ident]
+
+    def _anew(self, ident: str) -> AnyRun:
+        return run_any(self.network, self.model, self.asked[ident], self.sessions)
+
+    def _taken_over(self, ident: str) -> AnyRun | None:
+        """Return what came of it in the run like this one, where no device that it passes decides otherwise.
+
+        What passes a translating node is run anew, for what it leaves in the tables there.
+        """
+        like = self.like
+        if like is None or self.network.translates != like.network.translates:
+            return None
+        ran = like._run(ident)
+        visited = like.visited(ident)
+        stirred = visited.devices & self.network.moved or visited.clusters & self.network.stirred
+        if stirred or (self.sessions is not None and visited.translated):
+            return None
+        if self.sessions is not None:  # its sender's next request has the next number all the same
+            for result in visited.walks:
+                if result.request is not None:
+                    self.sessions.number(result.sender, result.request.sent.protocol)
+        return ran
+
+    def visited(self, ident: str) -> "Visited":
+        """Say which devices a ping or check depends on."""
+        found = self._visited.get(ident)
+        if found is None:
+            found = self._visited[ident] = Visited.of(self.network, self._run(ident))
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class Visited:
+    """What a ping or check depends on: the devices that handled its packets, its sender and its target, the clusters
+    in which somebody was asked for.
+
+    ``translated`` says whether one of them has a table of translations.
+    """
+
+    devices: frozenset[int]
+    clusters: frozenset[int]
+    translated: bool
+    walks: tuple[Ping, ...]
+
+    @classmethod
+    def of(cls, network: Network, ran: AnyRun) -> "Visited":
+        """Find it out from what was run."""
+        wiring, asked = network.wiring, ran.asked
+        walks = tuple(w.result for w in ran.walks) if isinstance(ran, Checked) else (ran.result,)
+        nodes = {step.node for walk in walks for step in walk.steps} | {walk.sender for walk in walks}
+        named = (asked.sender, _holder(asked))
+        devices = {wiring.device_of_node(n) for n in nodes}
+        devices |= {n for word in named if (n := wiring.device.get(_device_in(word))) is not None}
+        translated = any(network.nodes[n].translating is not None for n in nodes if n in network.nodes)
+        asked_in = {network.asks(step.decision) for walk in walks for step in walk.steps}
+        return cls(frozenset(devices), frozenset(c for c in asked_in if c is not None), translated, walks)
+
+
+def _holder(asked: Expected) -> str:
+    """Return who is asked, as the lab says it."""
+    if isinstance(asked, ExpectedPing):
+        return asked.to
+    assert isinstance(asked, ExpectedService)
+    return (asked.open or "").rpartition(" ")[2]
+
+
+def _device_in(word: str) -> str:
+    """Return what may be the name of a device in ``DEVICE``, ``BOX/INSTANCE``, ``DEVICE:PORT`` or an address."""
+    return word.lower().partition(":")[0].partition("/")[0]
 
 
 def row(network: Network, ran: AnyRun) -> dict[str, object]:
