@@ -14,6 +14,7 @@ from pathlib import Path
 from zensur.core.lab import lab_schema
 from zensur.core.lab.schema import CRITERION, DEVICE, LAB, NETWORK, PING, SCHEME, SERVICE, STAGE, VARIABLE
 from zensur.core.lab.shapes import Record
+from zensur.core.marking import SLIPS
 from zensur.core.sheet import BLOCKS, STATEMENTS, Statement
 from zensur.core.sheet.statement import TOP
 from zensur.server import create_app
@@ -95,6 +96,8 @@ def tables() -> dict[str, list[str]]:
     }  # fmt: skip
     for name, record in records.items():
         found[f"keys of {name}"] = ["| key | value | meaning |", "|---|---|---|", *key_rows(record)]
+    slips = (f"| `{s.keyword}` | {s.title} | {escaped(s.told)} |" for s in SLIPS)
+    found["slips"] = ["| slip | title | what the learner did |", "|---|---|---|", *slips]
     return found
 
 
@@ -113,7 +116,10 @@ def main() -> int:
         WEB / "api" / "openapi.json": json.dumps(json.loads(openapi()), indent=2, sort_keys=True) + "\n",
         WEB / "sheet" / "words.json": json.dumps(words(), indent=2) + "\n",
         DOCS / "lab.schema.json": json.dumps(lab_schema(), indent=2) + "\n",
-        **{path: page(path) for path in (DOCS / "device-language.md", DOCS / "lab-file.md")},
+        **{
+            path: page(path)
+            for path in (DOCS / "device-language.md", DOCS / "lab-file.md", DOCS / "marking.md")
+        },
     }
     stale = [path for path, text in wanted.items() if not path.is_file() or path.read_text("utf-8") != text]
     if "--check" in sys.argv:

@@ -42,7 +42,7 @@ def tasks(*criteria: dict[str, object]) -> dict[str, object]:
           "quay": ("route 10.1.0.0/24", "route 10.2.0.0/24 via 10.0.0.2; route 10.1.0.0/24")},
          ("statement-on-the-wrong-device", "weir", None, "route 10.2.0.0/24 via 10.0.0.2")),
         ({"ana": ("10.1.0.20/24", "10.2.0.20/24"), "bob": ("10.2.0.20/24", "10.1.0.20/24")},
-         ("two-ports-swapped", "ana", 2, "address 10.1.0.20/24")),
+         ("two-ports-swapped", "ana", 2, "address 10.1.0.20/24; on bob p1: address 10.2.0.20/24")),
         ({"quay": ("10.1.0.0/24 via", "10.1.0.0/25 via")}, ("route-with-the-wrong-mask", "quay", 7, "route 10.1.0.0/24 via 10.0.0.1")),
         ({"ana": ("-address 10.1.0.20/24", "-address 2001:db8::20/64")}, ("wrong-family", "ana", 2, "address 10.1.0.20/24")),
         ({"ana": ("gateway 10.1.0.1", "gateway 2001:db8::1")}, ("wrong-family", "ana", 3, "gateway 10.1.0.1")),

@@ -14,7 +14,7 @@ from rich.table import Table
 
 from ..core.formats import HandIn
 from ..core.lab import Lab
-from ..core.marking import Result
+from ..core.marking import SLIPS, Result
 from ..core.sheet import Severity
 from ..pages import marked_page
 from ..work import LabFile, NoCluster, executor_for, mark_papers
@@ -33,8 +33,12 @@ from .inputs import (
     write_text,
 )
 
+_EPILOG = f"""Example: zensur mark two-banks.lab.yaml class.zip --csv marks.csv
 
-@click.command(epilog="Example: zensur mark two-banks.lab.yaml class.zip --csv marks.csv")
+Mistakes are called {", ".join(slip.keyword for slip in SLIPS)}."""
+
+
+@click.command(epilog=_EPILOG)
 @click.argument("lab", type=FILE)
 @click.argument("papers", type=EITHER, nargs=-1, required=True)
 @click.option("--csv", "csv_file", type=OUTPUT, help="Write a CSV of totals.")

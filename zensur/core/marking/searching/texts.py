@@ -7,6 +7,9 @@ from ...sheet.operands import Masked
 from ...sheet.statements import Open
 from .edits import Edit, Of, said
 
+MOST_SAID = 3
+"""So many statements of one mistake are written out."""
+
 
 def found_text(edit: Edit) -> str | None:
     """Write what stands in the sheet; None where nothing does."""
@@ -16,7 +19,7 @@ def found_text(edit: Edit) -> str | None:
         return None
     if edit.of is Of.EXCHANGE:
         return f"the sheet of {edit.others[0].device}"
-    return _texts(edit, edit.remove) or None
+    return _with_others(edit, edit.remove, [(part, part.remove) for part in edit.others]) or None
 
 
 def required_text(edit: Edit) -> str | None:
@@ -43,7 +46,17 @@ def _wanted(edit: Edit) -> str:
         return ""
     if edit.unread is not None and edit.block is not None and isinstance(edit.add[0].statement, Open):
         return edit.block.header()
-    return _texts(edit, edit.add)
+    return _with_others(edit, edit.add, [(part, part.add) for part in edit.others])
+
+
+def _with_others(edit: Edit, own: Sequence[AnyItem], others: Sequence[tuple[Edit, Sequence[AnyItem]]]) -> str:
+    """Write statements with those of the same mistake that are elsewhere, the first few of them."""
+    texts = [_texts(edit, own)] if own else []
+    for part, items in others:
+        port = f" {part.block.port_name}" if part.block is not None and part.block.name else ""
+        if items:
+            texts.append(f"on {part.device}{port}: {_texts(part, items)}")
+    return "; ".join(texts[:MOST_SAID]) + (" …" if len(texts) > MOST_SAID else "")
 
 
 def _texts(edit: Edit, items: Sequence[AnyItem]) -> str:
