@@ -27,6 +27,7 @@ VIEWS = {
     "papers": "/labs/first-addresses/papers",
     "paper": "/papers/2",
     "paper-pings": "/papers/6",
+    "stages": "/labs/rebuilding/papers?stage=round-by-the-quay",
     "journey": "/labs/four-gates/pings/2",
     "journey-lost": "/papers/8/pings/3",
     "translated": "/labs/toll-house/pings/14",

@@ -216,11 +216,12 @@ class FoundRun:
 
 def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) -> FoundRun | None:
     """Run a ping by its number in the lab's list, or a service check, which follow the pings; None where there is none."""
-    lab, marker = desk.lab(version), desk.marker(version)
+    stored = desk.papers.get(paper) if paper is not None else None
+    stage = stored.stage if stored else ""
+    lab, marker = desk.lab(version, stage), desk.marker(version, stage)
     if not 1 <= number <= len(lab.expected):
         return None
     ident, asked = list(lab.expected.items())[number - 1]
-    stored = desk.papers.get(paper) if paper is not None else None
     attempt = marker.attempt(desk.paper(stored)) if stored else marker.judge.model
     return FoundRun(lab, asked, attempt.network, marker.judge.run(ident, attempt), stored)
 

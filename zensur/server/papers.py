@@ -6,13 +6,24 @@ from flask import request
 from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel
 
-from ..core.formats import BadArchive, File, HandIn, is_archive, read_archive, sort_papers
+from ..core.formats import (
+    BadArchive,
+    BadPattern,
+    File,
+    FlatNames,
+    HandIn,
+    Pattern,
+    is_archive,
+    read_archive,
+    sort_papers,
+)
 from ..core.marking import tasks_of
 from ..store import LabVersion, StoredPaper
 from ..work import Desk
 from .errors import refused
 from .labs import LabPath, journey_view
 from .shapes import (
+    FlatUpload,
     JourneyView,
     PaperCard,
     PaperList,
@@ -21,6 +32,7 @@ from .shapes import (
     PaperView,
     Refusal,
     ResultShape,
+    StageRef,
 )
 
 Answer = Any
@@ -43,6 +55,14 @@ class Upload(BaseModel):
 
     files: list[FileStorage]
     learner: str = ""
+    stage: str = ""
+    pattern: str = ""
+
+
+class OfStage(BaseModel):
+    """The stage that is meant; the last where it is left out."""
+
+    stage: str = ""
 
 
 def papers_api(desk: Desk) -> APIBlueprint:
@@ -50,27 +70,37 @@ def papers_api(desk: Desk) -> APIBlueprint:
     api = APIBlueprint("papers", __name__, url_prefix="/api")
 
     @api.get("/labs/<slug>/papers", responses={200: PaperList, 404: Refusal})
-    def papers(path: LabPath) -> Answer:
+    def papers(path: LabPath, query: OfStage) -> Answer:
         """The latest paper of every learner, marked with the newest version of the lab."""
         version = desk.labs.newest(path.slug)
         if version is None:
             return refused(404, f"There is no lab {path.slug}.")
+        lab = desk.lab(version, query.stage)
+        stages = desk.lab(version).stages if lab.stage else ()
         return PaperList(
-            lab=desk.lab(version).title,
+            lab=lab.title,
             slug=version.slug,
             version=version.number,
-            papers=[_card(desk, version, paper) for paper in desk.papers.of_lab(version.slug)],
+            stage=lab.stage,
+            stages=[StageRef(id=s.stage, title=s.stage_title) for s in stages],
+            papers=[_card(desk, version, paper) for paper in desk.papers_of(version, lab.stage)],
         ).model_dump()
 
-    @api.post("/labs/<slug>/papers", responses={201: PapersTaken, 404: Refusal, 422: Refusal})
+    @api.post(
+        "/labs/<slug>/papers", responses={201: PapersTaken, 404: Refusal, 409: FlatUpload, 422: Refusal}
+    )
     def upload(path: LabPath, form: Upload) -> Answer:
         """Take papers and mark them: archives of one paper or a class, or the sheets of one learner."""
         version = desk.labs.newest(path.slug)
         if version is None:
             return refused(404, f"There is no lab {path.slug}.")
         try:
-            hand_ins = _sorted(desk, version, form.learner.strip())
-        except BadArchive as bad:
+            pattern = Pattern(form.pattern) if form.pattern.strip() else None
+            hand_ins = _sorted(desk, version, form.learner.strip(), pattern)
+        except FlatNames as flat:
+            told = FlatUpload(message=str(flat), pattern=flat.pattern.text, learners=list(flat.learners))
+            return told.model_dump(), 409
+        except (BadArchive, BadPattern) as bad:
             return refused(422, str(bad))
         if not any(h.files for h in hand_ins):
             devices = ", ".join(list(desk.lab(version).devices)[:3])
@@ -78,7 +108,7 @@ def papers_api(desk: Desk) -> APIBlueprint:
                 422,
                 f"Nothing here is named after a device of the lab. A sheet is a file such as weir.sheet ({devices}, …).",
             )
-        rows = desk.hand_in(version, [h for h in hand_ins if h.files])
+        rows = desk.hand_in(version, [h for h in hand_ins if h.files], form.stage)
         remarks = [f"{h.learner}: {remark}" for h in hand_ins for remark in h.remarks]
         return PapersTaken(papers=rows, remarks=remarks).model_dump(), 201
 
@@ -103,19 +133,21 @@ def papers_api(desk: Desk) -> APIBlueprint:
     return api
 
 
-def _sorted(desk: Desk, version: LabVersion, learner: str) -> list[HandIn]:
-    """Sort what was uploaded into papers; raises BadArchive."""
+def _sorted(desk: Desk, version: LabVersion, learner: str, pattern: Pattern | None) -> list[HandIn]:
+    """Sort what was uploaded into papers; raises BadArchive, and FlatNames where a pattern is wanted."""
     devices = list(desk.lab(version).devices)
     uploads = [(f.filename or "sheet", f.read()) for f in request.files.getlist("files")]
     sheets = [File(name, content) for name, content in uploads if not is_archive(content)]
     found: list[HandIn] = []
     for name, content in uploads:
         if is_archive(content):
-            found += sort_papers(read_archive(content), devices, name)
-    if sheets:
-        if not learner:
+            found += sort_papers(read_archive(content), devices, name, pattern)
+    if sheets and (pattern is not None or not learner):
+        found += sort_papers(sheets, devices, "", pattern)  # of several learners, side by side
+        if pattern is None:
             raise BadArchive("Whose sheets are these? Write the learner's name beside them.")
-        found += sort_papers(sheets, devices, learner)
+    elif sheets:
+        found += sort_papers([File(f"{learner}/{f.path}", f.content) for f in sheets], devices, learner)
     return found
 
 
@@ -128,14 +160,15 @@ def _card(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperCard:
         score=result["score"],
         carried=result["carried"],
         out_of=result["out_of"],
+        grade=result["grade"],
         mistakes=[fault["title"] for fault in result["faults"]],
         sheets=len(desk.papers.files(stored.id)),
     )
 
 
 def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
-    lab = desk.lab(version)
-    order = [p.id for p in desk.papers.of_lab(version.slug)]
+    lab = desk.lab(version, stored.stage)
+    order = [p.id for p in desk.papers_of(version, stored.stage)]
     at = order.index(stored.id) if stored.id in order else None
     files = desk.papers.files(stored.id)
     paper = desk.paper(stored)
@@ -144,6 +177,8 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
         id=stored.id,
         lab=lab.title,
         slug=version.slug,
+        stage=lab.stage,
+        stage_title=lab.stage_title if lab.stage else "",
         version=version.number,
         received_at=stored.received_at,
         number=0 if at is None else at + 1,

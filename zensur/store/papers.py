@@ -19,17 +19,19 @@ class StoredPaper:
     hash: str
     remarks: tuple[str, ...]
     received_at: str
+    stage: str = ""
+    """The stage it was handed in for; empty where the lab has none."""
 
 
 _SELECT = """
-SELECT p.id, l.slug, p.learner, p.hash, p.remarks, p.received_at
+SELECT p.id, l.slug, p.learner, p.hash, p.remarks, p.received_at, p.stage
   FROM paper p JOIN lab l ON l.id = p.lab
 """
 
 
-def paper_hash(files: Mapping[str, tuple[str, bytes]]) -> str:
-    """Return the SHA-256 of a paper: of its devices, file names and contents."""
-    total = hashlib.sha256()
+def paper_hash(files: Mapping[str, tuple[str, bytes]], stage: str = "") -> str:
+    """Return the SHA-256 of a paper: of its stage where it has one, its devices, file names and contents."""
+    total = hashlib.sha256(json.dumps(["stage", stage]).encode() if stage else b"")
     for device in sorted(files):
         path, content = files[device]
         total.update(json.dumps([device, path, hashlib.sha256(content).hexdigest()]).encode())
@@ -43,9 +45,12 @@ class Papers:
         self.database = database
 
     def add(
-        self, slug: str, papers: Sequence[tuple[str, Mapping[str, tuple[str, bytes]], Sequence[str]]]
+        self,
+        slug: str,
+        papers: Sequence[tuple[str, Mapping[str, tuple[str, bytes]], Sequence[str]]],
+        stage: str = "",
     ) -> list[int]:
-        """Store papers in one transaction: learner, files by device (path and contents), remarks.
+        """Store papers of a stage in one transaction: learner, files by device (path and contents), remarks.
 
         The same paper handed in again is the one already there; returns the rows.
         """
@@ -53,7 +58,7 @@ class Papers:
         with self.database.transaction() as connection:
             lab = connection.execute("SELECT id FROM lab WHERE slug = ?", (slug,)).fetchone()["id"]
             for learner, files, remarks in papers:
-                digest = paper_hash(files)
+                digest = paper_hash(files, stage)
                 row = connection.execute(
                     "SELECT id FROM paper WHERE lab = ? AND learner = ? AND hash = ?", (lab, learner, digest)
                 ).fetchone()
@@ -61,8 +66,8 @@ class Papers:
                     stored.append(int(row["id"]))
                     continue
                 paper = connection.execute(
-                    "INSERT INTO paper (lab, learner, hash, remarks, received_at) VALUES (?, ?, ?, ?, ?)",
-                    (lab, learner, digest, json.dumps(list(remarks)), now()),
+                    "INSERT INTO paper (lab, learner, hash, remarks, received_at, stage) VALUES (?, ?, ?, ?, ?, ?)",
+                    (lab, learner, digest, json.dumps(list(remarks)), now(), stage),
                 ).lastrowid
                 for device, (path, content) in files.items():
                     key = hashlib.sha256(content).hexdigest()
@@ -76,13 +81,14 @@ class Papers:
                 stored.append(int(paper or 0))
         return stored
 
-    def of_lab(self, slug: str) -> list[StoredPaper]:
-        """Return each learner's latest paper, in the order of their names."""
+    def of_lab(self, slug: str, stages: Sequence[str] = ("",)) -> list[StoredPaper]:
+        """Return each learner's latest paper of some stages, in the order of their names."""
+        marks = ", ".join("?" * len(stages))
         rows = self.database.connection().execute(
             f"{_SELECT} WHERE l.slug = ? AND p.id = "
-            "(SELECT max(id) FROM paper WHERE lab = p.lab AND learner = p.learner) "
+            f"(SELECT max(id) FROM paper WHERE lab = p.lab AND learner = p.learner AND stage IN ({marks})) "
             "ORDER BY p.learner COLLATE NOCASE, p.id",
-            (slug,),
+            (slug, *stages),
         )
         return [_paper(row) for row in rows]
 
@@ -141,4 +147,5 @@ def _paper(row: Any) -> StoredPaper:
         row["hash"],
         tuple(json.loads(row["remarks"])),
         row["received_at"],
+        row["stage"],
     )

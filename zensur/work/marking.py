@@ -29,26 +29,31 @@ class Desk:
         self.labs = Labs(database)
         self.papers = Papers(database)
         self._reads = lru_cache(maxsize=64)(read_lab)
-        self._markers: dict[str, Marker] = {}
+        self._markers: dict[tuple[str, str], Marker] = {}
         self._checks: dict[str, LabCheck] = {}
 
     def read(self, version: LabVersion) -> ReadLab:
         """Read a lab's text, the same text only once."""
         return self._reads(version.text)
 
-    def lab(self, version: LabVersion) -> Lab:
-        """Return a saved lab; only texts that can be read are saved."""
+    def lab(self, version: LabVersion, stage: str = "") -> Lab:
+        """Return a saved lab, or one of its stages: the last where it does not have that one (any more).
+
+        Only texts that can be read are saved.
+        """
         lab = self.read(version).lab
         assert lab is not None
-        return lab
+        return next((s for s in lab.stages if stage and s.stage == stage), lab)
 
-    def marker(self, version: LabVersion) -> Marker:
-        """Return the marker of a saved lab."""
-        if version.text not in self._markers:
+    def marker(self, version: LabVersion, stage: str = "") -> Marker:
+        """Return the marker of a saved lab, or of one of its stages."""
+        lab = self.lab(version, stage)
+        key = (version.text, lab.stage)
+        if key not in self._markers:
             if len(self._markers) > 64:
                 self._markers.clear()
-            self._markers[version.text] = Marker(self.lab(version))
-        return self._markers[version.text]
+            self._markers[key] = Marker(lab)
+        return self._markers[key]
 
     def check(self, version: LabVersion) -> LabCheck:
         """Return the lab check of a saved lab."""
@@ -58,17 +63,24 @@ class Desk:
             self._checks[version.text] = check_text(version.text)
         return self._checks[version.text]
 
-    def hand_in(self, version: LabVersion, hand_ins: Sequence[HandIn]) -> list[int]:
-        """Store papers, all or none, and mark them; returns their rows."""
+    def hand_in(self, version: LabVersion, hand_ins: Sequence[HandIn], stage: str = "") -> list[int]:
+        """Store papers of a stage, all or none, and mark them; returns their rows."""
         rows = self.papers.add(
             version.slug,
             [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks) for h in hand_ins],
+            self.lab(version, stage).stage,
         )
         for row in rows:
             paper = self.papers.get(row)
             if paper is not None:
                 self.result(paper, version)
         return rows
+
+    def papers_of(self, version: LabVersion, stage: str = "") -> list[StoredPaper]:
+        """Return each learner's latest paper of a stage; what was handed in before there were stages is of the last."""
+        lab = self.lab(version, stage)
+        last = lab.stage == self.lab(version).stage
+        return self.papers.of_lab(version.slug, [lab.stage, *([""] if last and lab.stage else [])])
 
     def paper(self, stored: StoredPaper) -> Paper:
         """Read a stored paper's sheets."""
@@ -78,7 +90,7 @@ class Desk:
         """Return the result of a paper under a version of its lab, marking it where that was not done yet."""
         found = self.papers.result(stored.id, version.key, __version__)
         if found is None:
-            result = self.marker(version).mark(self.paper(stored))
+            result = self.marker(version, stored.stage).mark(self.paper(stored))
             self.papers.keep_results(version.key, __version__, [(stored.id, result.text())])
             found = result.json()
         return found

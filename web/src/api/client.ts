@@ -9,6 +9,8 @@ export class Refused extends Error {
     readonly status: number,
     message: string,
     readonly places: Schemas["ErrorPlace"][] = [],
+    /** All that the server said. */
+    readonly told?: unknown,
   ) {
     super(message);
   }
@@ -37,5 +39,6 @@ export async function answered<T>(call: Promise<Answered<T>>): Promise<T> {
     response.status,
     said?.message ?? `The server answered ${response.status}.`,
     said?.errors,
+    error,
   );
 }

@@ -390,6 +390,8 @@ export interface components {
      * @description A root mistake.
      */
     FaultShape: {
+      /** Also */
+      also: components["schemas"]["LineRef"][];
       /** Consequences */
       consequences: string[];
       /** Device */
@@ -416,6 +418,8 @@ export interface components {
       slip: string;
       /** Title */
       title: string;
+      /** Told */
+      told: string;
     };
     /**
      * FindingShape
@@ -437,6 +441,18 @@ export interface components {
        * @enum {string}
        */
       severity: "error" | "warning" | "note";
+    };
+    /**
+     * FlatUpload
+     * @description An upload of several learners' files side by side: how their names seem to be made up, and whose they would be.
+     */
+    FlatUpload: {
+      /** Learners */
+      learners: string[];
+      /** Message */
+      message: string;
+      /** Pattern */
+      pattern: string;
     };
     /**
      * JourneyView
@@ -688,6 +704,8 @@ export interface components {
     PaperCard: {
       /** Carried */
       carried: number;
+      /** Grade */
+      grade: string | null;
       /** Id */
       id: number;
       /** Learner */
@@ -705,7 +723,7 @@ export interface components {
     };
     /**
      * PaperList
-     * @description The latest paper of every learner.
+     * @description The latest paper of every learner, of one stage where the lab has stages.
      */
     PaperList: {
       /** Lab */
@@ -714,6 +732,10 @@ export interface components {
       papers: components["schemas"]["PaperCard"][];
       /** Slug */
       slug: string;
+      /** Stage */
+      stage: string;
+      /** Stages */
+      stages: components["schemas"]["StageRef"][];
       /** Version */
       version: number;
     };
@@ -762,6 +784,10 @@ export interface components {
       sheets: components["schemas"]["PaperSheet"][];
       /** Slug */
       slug: string;
+      /** Stage */
+      stage: string;
+      /** Stage Title */
+      stage_title: string;
       /** Version */
       version: number;
     };
@@ -874,10 +900,14 @@ export interface components {
       extras: components["schemas"]["ExtraShape"][];
       /** Faults */
       faults: components["schemas"]["FaultShape"][];
+      /** Grade */
+      grade: string | null;
       /** Learner */
       learner: string;
       /** Out Of */
       out_of: number;
+      /** Percent */
+      percent: number;
       /** Pings */
       pings: components["schemas"]["PingRow"][];
       /** Remarks */
@@ -1042,6 +1072,16 @@ export interface components {
       text: string;
     };
     /**
+     * StageRef
+     * @description A stage of a lab.
+     */
+    StageRef: {
+      /** Id */
+      id: string;
+      /** Title */
+      title: string;
+    };
+    /**
      * SubnetShape
      * @description The network at a knot, worked out.
      */
@@ -1105,6 +1145,16 @@ export interface components {
        * @default
        */
       learner: string;
+      /**
+       * Pattern
+       * @default
+       */
+      pattern: string;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
     };
     /** ValidationErrorModel */
     ValidationErrorModel: {
@@ -1388,7 +1438,9 @@ export interface operations {
   };
   papers_papers_labs__slug__papers_get: {
     parameters: {
-      query?: never;
+      query?: {
+        stage?: string;
+      };
       header?: never;
       path: {
         slug: string;
@@ -1466,6 +1518,15 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FlatUpload"];
         };
       };
       /** @description Unprocessable Entity */

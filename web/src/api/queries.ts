@@ -22,10 +22,12 @@ export const useLab = (slug: string) =>
     queryFn: () => answered(client.GET("/api/labs/{slug}", { params: { path: { slug } } })),
   });
 
-export const usePapers = (slug: string) =>
+/** The papers of a lab, of one stage where it has stages: the last where none is named. */
+export const usePapers = (slug: string, stage: string) =>
   useQuery({
-    queryKey: ["papers", slug],
-    queryFn: () => answered(client.GET("/api/labs/{slug}/papers", { params: { path: { slug } } })),
+    queryKey: ["papers", slug, stage],
+    queryFn: () =>
+      answered(client.GET("/api/labs/{slug}/papers", { params: { path: { slug }, query: { stage } } })),
   });
 
 export const usePaper = (paper: number) =>
@@ -96,13 +98,23 @@ export const useSaveLab = (slug: string) => {
   });
 };
 
+/** An upload: files, whose they are where they are one learner's, and how names of flat archives are made up. */
+export interface HandIn {
+  files: File[];
+  learner: string;
+  stage: string;
+  pattern: string;
+}
+
 export const useUpload = (slug: string) => {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ files, learner }: { files: File[]; learner: string }) => {
+    mutationFn: ({ files, learner, stage, pattern }: HandIn) => {
       const form = new FormData();
       files.forEach((file) => form.append("files", file));
       form.append("learner", learner);
+      form.append("stage", stage);
+      form.append("pattern", pattern);
       return answered(
         client.POST("/api/labs/{slug}/papers", {
           params: { path: { slug } },

@@ -25,7 +25,7 @@ def name_faults(
     found: dict[int, Fault] = {}
     for number, n in enumerate(sorted(used, key=place), 1):
         edit = search.edits[n]
-        case = Case(edit, judge, attempt, search.only_back.get(n, False))
+        case = Case(edit, judge, attempt if edit.whole else search.base, search.only_back.get(n, False))
         slip = name_slip(case)
         found[n] = Fault(
             id=number,

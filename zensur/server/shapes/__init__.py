@@ -18,6 +18,7 @@ from .labs import (
 from .papers import (
     CriterionShape,
     FaultShape,
+    FlatUpload,
     LineRef,
     PaperCard,
     PaperList,
@@ -26,6 +27,7 @@ from .papers import (
     PaperView,
     RemarkShape,
     ResultShape,
+    StageRef,
 )
 from .remarks import (
     CheckShape,
@@ -59,6 +61,7 @@ __all__ = [
     "ErrorPlace",
     "FaultShape",
     "FindingShape",
+    "FlatUpload",
     "JourneyView",
     "KnotShape",
     "LabCard",
@@ -91,6 +94,7 @@ __all__ = [
     "SheetCheck",
     "SheetLineShape",
     "SheetText",
+    "StageRef",
     "SubnetShape",
     "SwitchShape",
     "TypedAt",

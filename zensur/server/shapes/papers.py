@@ -37,6 +37,7 @@ class FaultShape(Shape):
     slip: str
     title: str
     said: str
+    told: str
     device: str
     port: str | None
     file: str | None
@@ -46,6 +47,7 @@ class FaultShape(Shape):
     repair: str
     direct: float
     consequences: list[str]
+    also: list[LineRef]
 
 
 class ExtraShape(Shape):
@@ -77,6 +79,8 @@ class ResultShape(Shape):
     score: float
     carried: float
     out_of: float
+    percent: float
+    grade: str | None
     criteria: list[CriterionShape]
     faults: list[FaultShape]
     extras: list[ExtraShape]
@@ -95,16 +99,26 @@ class PaperCard(Shape):
     score: float
     carried: float
     out_of: float
+    grade: str | None
     mistakes: list[str]
     sheets: int
 
 
+class StageRef(Shape):
+    """A stage of a lab."""
+
+    id: str
+    title: str
+
+
 class PaperList(Shape):
-    """The latest paper of every learner."""
+    """The latest paper of every learner, of one stage where the lab has stages."""
 
     lab: str
     slug: str
     version: int
+    stage: str
+    stages: list[StageRef]
     papers: list[PaperCard]
 
 
@@ -113,6 +127,14 @@ class PapersTaken(Shape):
 
     papers: list[int]
     remarks: list[str]
+
+
+class FlatUpload(Shape):
+    """An upload of several learners' files side by side: how their names seem to be made up, and whose they would be."""
+
+    message: str
+    pattern: str
+    learners: list[str]
 
 
 class PaperSheet(Shape):
@@ -132,6 +154,8 @@ class PaperView(Shape):
     id: int
     lab: str
     slug: str
+    stage: str
+    stage_title: str
     version: int
     received_at: str
     number: int

@@ -1,7 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { Stamp, type Verdict } from "../../design/Stamp";
-import { marks } from "../../design/words";
 import { Words } from "../../sheet/SheetText";
+import { Earned } from "./Earned";
 import { correction, margin, type Criterion, type Fault, type MarkedLine } from "./margin";
 
 interface Props {
@@ -23,13 +22,36 @@ export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
         ))}
       </div>
     );
-  const lines = margin(sheet.text, sheet.file ?? "", sheet.device, result);
+  const { lines, others } = margin(sheet.text, sheet.file ?? "", sheet.device, result);
   return (
-    <ol className="marked-sheet">
-      {lines.map((line, n) => (
-        <Line key={n} line={line} fault={fault} onFault={onFault} />
+    <div className="marked-sheet">
+      <ol>
+        {lines.map((line, n) => (
+          <Line key={n} line={line} fault={fault} onFault={onFault} />
+        ))}
+      </ol>
+      <Unlined criteria={others} />
+    </div>
+  );
+}
+
+/** What is asked of the device and stands in no line of its sheet: something gone, a port that is up. */
+function Unlined({ criteria }: { criteria: Criterion[] }) {
+  if (criteria.length === 0) return null;
+  return (
+    <ul className="unlined" aria-label="Asked of the device, in no line of its own">
+      {criteria.map((own) => (
+        <li key={own.id}>
+          <Earned criteria={[own]} />
+          <span className="line-number" />
+          <span className="soft">
+            {own.id.split(":").slice(2).join(" ")} {own.id.split(":")[0]}: {own.found}
+            {own.verdict !== "met" && `, required ${own.required}`}
+            {own.note !== "" && `. ${own.note}`}
+          </span>
+        </li>
       ))}
-    </ol>
+    </ul>
   );
 }
 
@@ -53,18 +75,24 @@ interface LineProps {
 
 function Line({ line, fault, onFault }: LineProps) {
   const [own] = line.faults;
-  const chosen = own !== undefined && own === fault;
+  const also = line.also.filter((f) => f !== own);
+  const chosen = fault !== undefined && (own === fault || also.includes(fault));
   return (
     <li
       className={`${line.number === null ? "pencilled" : ""}${chosen ? " chosen" : ""}`}
-      onClick={own && (() => onFault(own))}
+      onClick={(own ?? also[0]) && (() => onFault((own ?? also[0]) as Fault))}
     >
       <Earned criteria={line.criteria} />
       <span className="line-number">{line.number ?? ""}</span>
       <code>
         {line.number === null ? line.text : <Text line={line} />}
         {line.number !== null && own && <span className="correction">{correction(own).right}</span>}
-        {own && <span className="fault-number"> ({own.id})</span>}
+        {[...(own ? [own] : []), ...also].map((f) => (
+          <span key={f.id} className="fault-number">
+            {" "}
+            ({f.id})
+          </span>
+        ))}
         {line.remarks.map((remark) => (
           <span className="remark" key={remark.message}>
             {remark.message}
@@ -72,23 +100,6 @@ function Line({ line, fault, onFault }: LineProps) {
         ))}
       </code>
     </li>
-  );
-}
-
-/** The sign and the marks in the margin; the worst verdict shows where a line earns several. */
-function Earned({ criteria }: { criteria: Criterion[] }) {
-  if (criteria.length === 0) return <span className="earned" />;
-  const earned = criteria.reduce((sum, c) => sum + c.marks * c.fraction, 0);
-  const of = criteria.reduce((sum, c) => sum + c.marks, 0);
-  const verdict: Verdict = earned === of ? "met" : earned > 0 ? "partly" : "missed";
-  return (
-    <span
-      className={verdict === "met" ? "earned" : "earned pencil"}
-      title={criteria.map((c) => c.id).join(", ")}
-    >
-      <Stamp verdict={verdict} />
-      {verdict === "met" ? marks(of) : `${marks(earned)} of ${marks(of)}`}
-    </span>
   );
 }
 

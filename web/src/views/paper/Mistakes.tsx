@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { inWords, marks } from "../../design/words";
-import type { Fault } from "./margin";
+import { WHOLE, type Fault } from "./margin";
 
 interface Props {
   paper: Schemas["PaperView"];
@@ -11,7 +11,7 @@ interface Props {
 
 /** The mistakes behind the lost marks, what each costs and what follows from it, and both totals. */
 export function Mistakes({ paper, fault, onFault }: Props) {
-  const { faults, score, carried, out_of } = paper.result;
+  const { faults, score, carried, out_of, percent, grade } = paper.result;
   return (
     <>
       <section className="totals">
@@ -27,6 +27,12 @@ export function Mistakes({ paper, fault, onFault }: Props) {
             {marks(score)} <small>of {marks(out_of)}</small>
           </span>
         </div>
+        {grade !== null && (
+          <div>
+            <span className="soft">{marks(percent)} of 100</span>
+            <span className="total">{grade}</span>
+          </div>
+        )}
       </section>
       <section>
         <h2>{heading(faults, score === out_of)}</h2>
@@ -77,9 +83,6 @@ function heading(faults: Fault[], full: boolean): string {
   return `${inWords(faults.length, true)} ${faults.length === 1 ? "mistake" : "mistakes"}`;
 }
 
-/** Slips that no single line shows. */
-const UNQUOTED = ["sheet-missing", "sheet-of-another-device", "two-ports-swapped"];
-
 interface EntryProps {
   own: Fault;
   paper: Schemas["PaperView"];
@@ -96,7 +99,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
         </span>
         <span className="pencil number">−{marks(own.direct)}</span>
       </h3>
-      {!UNQUOTED.includes(own.slip) && own.found !== own.required && (
+      {!WHOLE.includes(own.slip) && own.also.length === 0 && own.found !== own.required && (
         <p className="mono">
           {own.device}
           {own.line !== null && ` line ${own.line}`}: {own.found ?? "not there"}
@@ -104,6 +107,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
         </p>
       )}
       <p>{own.said}</p>
+      {chosen && <p className="soft">To you: {own.told}</p>}
       <Behind own={own} paper={paper} />
     </div>
   );

@@ -1,8 +1,7 @@
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { Stamp } from "../../design/Stamp";
-import { marks } from "../../design/words";
 import { Services } from "../pings/Services";
+import { Earned } from "./Earned";
 
 /** The pings of a paper with their verdicts; each opens its journey on the learner's network. */
 export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
@@ -30,14 +29,7 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
             return (
               <tr key={ping.id} onClick={() => void navigate(link)}>
                 <td>
-                  {own && (
-                    <span className={own.verdict === "met" ? "earned" : "earned pencil"}>
-                      <Stamp verdict={own.verdict} />
-                      {own.verdict === "met"
-                        ? marks(own.marks)
-                        : `${marks(own.marks * own.fraction)} of ${marks(own.marks)}`}
-                    </span>
-                  )}
+                  <Earned criteria={own ? [own] : []} />
                 </td>
                 <td className="mono">{ping.id}</td>
                 <td className="mono">
@@ -59,7 +51,11 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
           })}
         </tbody>
       </table>
-      <Services rows={services} link={(n) => `/papers/${paper.id}/pings/${pings.length + n + 1}`} />
+      <Services
+        rows={services}
+        criteria={criteria}
+        link={(n) => `/papers/${paper.id}/pings/${pings.length + n + 1}`}
+      />
     </>
   );
 }

@@ -44,7 +44,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
       lab={{ slug: paper.slug, title: paper.lab }}
       ofPapers
       title={paper.result.learner}
-      about={`handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
+      about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
       aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "an earlier paper"}
       keys={[
         { key: "↑", on: ["ArrowUp"], does: "sheet before", run: turn(-1) },
@@ -57,7 +57,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
           key: "Esc",
           on: ["Escape"],
           does: "all papers",
-          run: () => void navigate(`/labs/${paper.slug}/papers`),
+          run: () => void navigate(`/labs/${paper.slug}/papers${paper.stage && `?stage=${paper.stage}`}`),
         },
       ]}
       side={<Mistakes paper={paper} fault={fault} onFault={choose} />}

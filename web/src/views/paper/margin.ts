@@ -11,26 +11,34 @@ export interface MarkedLine {
   text: string;
   criteria: Criterion[];
   faults: Fault[];
+  /** Faults that have their line elsewhere, and this one belongs to. */
+  also: Fault[];
   remarks: Remark[];
 }
 
+export interface Margin {
+  lines: MarkedLine[];
+  /** Criteria about the device that no line of the sheet shows. */
+  others: Criterion[];
+}
+
+/** Slips that are about whole sheets. */
+export const WHOLE = ["sheet-missing", "sheet-handed-in-for-the-wrong-device", "sheets-exchanged"];
+
 /** Lays the marks of one device beside the lines of its sheet; what is missing is pencilled in. */
-export function margin(
-  text: string,
-  file: string,
-  device: string,
-  result: Schemas["ResultShape"],
-): MarkedLine[] {
+export function margin(text: string, file: string, device: string, result: Schemas["ResultShape"]): Margin {
   const lines: MarkedLine[] = linesOf(text).map((line, n) => ({
     number: n + 1,
     text: line,
     criteria: [],
     faults: [],
+    also: result.faults.filter((f) => f.also.some((l) => l.file === file && l.line === n + 1)),
     remarks: result.diagnostics.filter(
       (d) => d.device === device && d.line === n + 1 && d.severity !== "note",
     ),
   }));
-  const faults = result.faults.filter((f) => f.device === device);
+  const faults = result.faults.filter((f) => f.device === device && !WHOLE.includes(f.slip));
+  const others: Criterion[] = [];
   const pencilled = new Map<number, MarkedLine>();
   for (const fault of faults) {
     const own = lines.find((l) => l.number !== null && l.number === fault.line && fault.file === file);
@@ -43,9 +51,9 @@ export function margin(
     const missing = fault && pencilled.get(fault.id);
     const proved = criterion.lines.find((l) => l.file === file);
     const line = missing ?? lineOf(lines, proved?.line ?? fault?.line ?? null);
-    line?.criteria.push(criterion);
+    (line?.criteria ?? others).push(criterion);
   }
-  return lines;
+  return { lines, others };
 }
 
 const lineOf = (lines: MarkedLine[], number: number | null) =>
@@ -53,7 +61,7 @@ const lineOf = (lines: MarkedLine[], number: number | null) =>
 
 /** Writes what is missing where it belongs: at the end of its block, or behind statements of its kind. */
 function pencilIn(lines: MarkedLine[], fault: Fault, header: number | null): MarkedLine {
-  const blank = { number: null, criteria: [], faults: [], remarks: [] };
+  const blank = { number: null, criteria: [], faults: [], also: [], remarks: [] };
   const indent = fault.port === null ? "" : "  ";
   const line: MarkedLine = { ...blank, text: `${indent}${fault.repair}`, faults: [fault] };
   if (fault.port !== null) {

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { usePapers } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
@@ -10,11 +10,17 @@ import "./papers.css";
 /** The papers of a lab: upload, and the list with scores. */
 export function PapersView() {
   const { slug = "" } = useParams();
-  const list = usePapers(slug);
+  const [search, setSearch] = useSearchParams();
+  const list = usePapers(slug, search.get("stage") ?? "");
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   if (list.data === undefined) return <Waiting error={list.error} />;
-  const { papers, lab, version } = list.data;
+  const { papers, lab, version, stage, stages } = list.data;
+  const turnStage = () => {
+    const next = stages[(stages.findIndex((s) => s.id === stage) + 1) % stages.length];
+    if (next !== undefined) setSearch({ stage: next.id });
+    setAt(0);
+  };
   const open = (n: number) => {
     const paper = papers[n];
     if (paper !== undefined) void navigate(`/papers/${paper.id}`);
@@ -41,11 +47,26 @@ export function PapersView() {
           run: () => setAt(Math.min(papers.length - 1, at + 1)),
         },
         { key: "Enter", does: "open the paper", run: () => open(at) },
+        ...(stages.length > 1 ? [{ key: "s", does: "next stage", run: turnStage }] : []),
         { key: "u", does: "upload", run: () => document.getElementById("choose-files")?.click() },
         { key: "l", does: "the lab", run: () => void navigate(`/labs/${slug}`) },
       ]}
-      side={<Upload slug={slug} />}
+      side={<Upload slug={slug} stage={stage} />}
     >
+      {stages.length > 1 && (
+        <nav aria-label="Stages of the lab" className="stages">
+          {stages.map((own) => (
+            <Link
+              key={own.id}
+              to={`?stage=${own.id}`}
+              aria-current={own.id === stage ? "page" : undefined}
+              onClick={() => setAt(0)}
+            >
+              {own.title}
+            </Link>
+          ))}
+        </nav>
+      )}
       {papers.length > 0 && (
         <table className="table rows">
           <thead>
@@ -81,6 +102,7 @@ export function PapersView() {
                 </td>
                 <td className="number">
                   <b>{marks(paper.carried)}</b>
+                  {paper.grade !== null && <span className="soft"> {paper.grade}</span>}
                 </td>
                 <td className="number soft">{marks(paper.score)}</td>
                 <td className="soft mistakes">{told(paper.mistakes)}</td>

@@ -1,20 +1,22 @@
 import { useState, type DragEvent } from "react";
 import { Button, Form } from "react-bootstrap";
+import { Refused, type Schemas } from "../../api/client";
 import { useUpload } from "../../api/queries";
 import { count } from "../../design/words";
 
 const ARCHIVE = /\.(zip|tar|tgz|tar\.gz)$/i;
 
 /** Takes a class as an archive, or the sheets of one learner, by choosing or dropping files. */
-export function Upload({ slug }: { slug: string }) {
+export function Upload({ slug, stage }: { slug: string; stage: string }) {
   const upload = useUpload(slug);
   const [files, setFiles] = useState<File[]>([]);
   const [learner, setLearner] = useState("");
   const [over, setOver] = useState(false);
   const sheets = files.filter((file) => !ARCHIVE.test(file.name));
   const ready = files.length > 0 && (sheets.length === 0 || learner.trim() !== "");
-  const send = (chosen: File[], name: string) =>
-    upload.mutate({ files: chosen, learner: name.trim() }, { onSuccess: () => setFiles([]) });
+  const send = (chosen: File[], name: string, pattern = "") =>
+    upload.mutate({ files: chosen, learner: name.trim(), stage, pattern }, { onSuccess: () => setFiles([]) });
+  const flat = proposalIn(upload.error);
   const take = (chosen: File[]) => {
     setFiles(chosen);
     upload.reset();
@@ -49,7 +51,8 @@ export function Upload({ slug }: { slug: string }) {
           onChange={(event) => take([...((event.target as HTMLInputElement).files ?? [])])}
         />
       </div>
-      {sheets.length > 0 && (
+      {flat && <Proposal key={flat.pattern} flat={flat} onTake={(pattern) => send(files, "", pattern)} />}
+      {sheets.length > 0 && !flat && (
         <Form
           className="mt-3"
           onSubmit={(event) => {
@@ -85,7 +88,7 @@ export function Upload({ slug }: { slug: string }) {
             ))}
           </p>
         )}
-        {upload.error && (
+        {upload.error && !flat && (
           <div className="said">
             <p>{upload.error.message}</p>
             <p className="soft">Nothing was stored.</p>
@@ -93,5 +96,45 @@ export function Upload({ slug }: { slug: string }) {
         )}
       </div>
     </section>
+  );
+}
+
+type Flat = Schemas["FlatUpload"];
+
+const proposalIn = (error: unknown): Flat | undefined =>
+  error instanceof Refused && error.status === 409 ? (error.told as Flat) : undefined;
+
+/** How the names of files that lie side by side seem to be made up, to be taken or changed. */
+function Proposal({ flat, onTake }: { flat: Flat; onTake: (pattern: string) => void }) {
+  const [pattern, setPattern] = useState(flat.pattern);
+  return (
+    <Form
+      className="proposal mt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onTake(pattern);
+      }}
+    >
+      <h3>Whose is which file?</h3>
+      <p>{flat.message}</p>
+      <Form.Label htmlFor="pattern">How the names are made up</Form.Label>
+      <Form.Control
+        id="pattern"
+        className="mono"
+        value={pattern}
+        autoFocus
+        maxLength={120}
+        onChange={(event) => setPattern(event.target.value)}
+      />
+      <ul className="soft">
+        {flat.learners.slice(0, 8).map((learner) => (
+          <li key={learner}>{learner}</li>
+        ))}
+        {flat.learners.length > 8 && <li>{flat.learners.length - 8} more</li>}
+      </ul>
+      <Button type="submit" variant="primary" className="mt-3">
+        Take and mark {count(flat.learners.length, "paper")}
+      </Button>
+    </Form>
   );
 }

@@ -1,21 +1,29 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { Earned } from "../paper/Earned";
 
 interface Props {
   rows: Schemas["ServiceRow"][];
   /** Where the journey of a check is to be had, by its place in the list. */
   link: (n: number) => string;
+  /** The criteria of a paper, where the checks are its. */
+  criteria?: Schemas["CriterionShape"][];
 }
 
 /** Service checks with what came of them: who opens what, or looks up which name. */
-export function Services({ rows, link }: Props) {
+export function Services({ rows, link, criteria }: Props) {
   if (rows.length === 0) return null;
   return (
     <>
       <h2 className="mt-4">Services and names</h2>
-      <table className="table rows">
+      <table className={criteria ? "table rows paper-pings" : "table rows"}>
         <thead>
           <tr>
+            {criteria && (
+              <th scope="col">
+                <span className="visually-hidden">Verdict</span>
+              </th>
+            )}
             <th scope="col">Check</th>
             <th scope="col">From</th>
             <th scope="col">Opens or looks up</th>
@@ -26,6 +34,11 @@ export function Services({ rows, link }: Props) {
         <tbody>
           {rows.map((row, n) => (
             <tr key={row.id}>
+              {criteria && (
+                <td>
+                  <Earned criteria={criteria.filter((c) => c.id === `check:${row.id}`)} />
+                </td>
+              )}
               <td className="mono">{row.id}</td>
               <td className="mono">
                 <Link to={link(n)}>{row.from}</Link>

@@ -19,6 +19,8 @@ class Search:
     """What was found: every edit that some criterion needs, with the criteria that need it."""
 
     edits: list[Edit]
+    base: Attempt
+    """The paper as it was compared: with exchanged sheets put right, and headers that were not understood read."""
     needs: dict[str, tuple[int, ...]] = field(default_factory=dict)
     """For the id of each lost criterion, the numbers of the edits that mend it together."""
     only_back: dict[int, bool] = field(default_factory=dict)
@@ -79,11 +81,11 @@ def find_faults(
     ``lost`` are the criteria that are not fully met, by id; ``missing`` the devices without a sheet.
     """
     if not lost:
-        return Search([])
+        return Search([], attempt)
     first, mended = reread(judge, attempt)
     edits, surplus = differences(judge, mended, missing)
     needs_made = [*first, *edits]
-    search = Search([*needs_made, *surplus])
+    search = Search([*needs_made, *surplus], mended)
     needed, spare = range(len(needs_made)), range(len(needs_made), len(search.edits))
     repairs = _Repairs(judge, attempt, search.edits, needed)
     for ident, criterion in lost.items():

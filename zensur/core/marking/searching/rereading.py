@@ -5,7 +5,6 @@ Each becomes one edit, which lets stand what the learner wrote; what is wrong in
 
 from collections.abc import Iterator
 from dataclasses import replace
-from itertools import combinations
 
 from ...sheet import AnyItem, Block, Configuration, Where, read_sheet
 from ...sheet.statements import Open
@@ -17,8 +16,6 @@ from .meant import header_meant
 
 FEWEST = 3
 """So many statements have to tell two devices apart before a sheet is said to be the other's."""
-FEWEST_EXCHANGED = 2
-"""Two sheets that are each other's say more."""
 
 
 def reread(judge: Judge, attempt: Attempt) -> tuple[list[Edit], Attempt]:
@@ -47,32 +44,46 @@ def _with_subjects(judge: Judge, before: Attempt, after: Attempt, edit: Edit) ->
     return replace(edit, subjects=better)
 
 
-def owner(judge: Judge, attempt: Attempt, name: str, fewest: int = FEWEST) -> str | None:
-    """Return the device whose sheet was handed in for another.
+def owner(judge: Judge, attempt: Attempt, name: str) -> str | None:
+    """Return the device whose sheet was handed in for another."""
+    others = (o for o in judge.lab.devices if o != name)
+    return next((o for o in others if _is_of(judge, attempt, name, o, FEWEST, 2 / 3)), None)
 
-    Of what tells the two apart, most of the other's stands there, and hardly anything of this one's.
+
+def _is_of(judge: Judge, attempt: Attempt, name: str, other: str, fewest: int, share: float) -> bool:
+    """Say whether the sheet of a device is another's.
+
+    Of the ``fewest`` statements at least that tell the two apart, a ``share`` of the other's stands there, and hardly
+    anything of this one's.
     """
     sheet = attempt.sheets.get(name)
-    if sheet is None or len(sheet.items) < fewest or name in attempt.as_model:
-        return None
-    raw, said = telling(sheet), telling(attempt.configurations[name])
-    model, under = judge.telling[name]
-    for other, (theirs, given) in judge.telling.items():
-        own, foreign = model - under - theirs, theirs - model - given
-        if other == name or len(foreign) < fewest or not raw & foreign or 4 * len(said & own) > len(own):
-            continue
-        there = telling(with_model_names(sheet, judge.lab.model[other])) & foreign
-        if 3 * len(there) >= 2 * len(foreign):
-            return other
-    return None
+    if sheet is None or not sheet.items or name in attempt.as_model:
+        return False
+    (model, under), (theirs, given) = judge.telling[name], judge.telling[other]
+    own, foreign = model - under - theirs, theirs - model - given
+    if len(foreign) < fewest or not telling(sheet) & foreign:
+        return False
+    if 4 * len(telling(attempt.configurations[name]) & own) > len(own):
+        return False
+    there = telling(with_model_names(sheet, judge.lab.model[other])) & foreign
+    return len(there) >= share * len(foreign)
 
 
 def _exchanged(judge: Judge, attempt: Attempt) -> Iterator[Edit]:
-    """Find two devices that each have the other's sheet."""
-    of = {name: owner(judge, attempt, name, FEWEST_EXCHANGED) for name in judge.lab.devices}
-    for one, other in combinations(judge.lab.devices, 2):
-        if of[one] == other and of[other] == one:
-            yield _instead(judge, attempt, one, other, (_instead(judge, attempt, other, one),))
+    """Find two devices that each have the other's sheet: where one clearly has, the other need show less."""
+    sure = [
+        (one, other)
+        for one in judge.lab.devices
+        for other in judge.lab.devices
+        if one != other and _is_of(judge, attempt, one, other, 2, 2 / 3)
+    ]
+    done: set[str] = set()
+    order = list(judge.lab.devices)
+    for pair in sure:
+        if not done & set(pair) and _is_of(judge, attempt, pair[1], pair[0], 1, 1 / 2):
+            done |= set(pair)
+            first, second = sorted(pair, key=order.index)
+            yield _instead(judge, attempt, first, second, (_instead(judge, attempt, second, first),))
 
 
 def _instead(judge: Judge, attempt: Attempt, name: str, of: str, others: tuple[Edit, ...] = ()) -> Edit:

@@ -86,7 +86,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         "address-missing",
         "Address missing",
         adds(OnPort),
-        lambda c: f"{c.place} has no address, or lacks one.",
+        lambda c: f"{c.place} {'lacks one of its addresses' if c.has(OnPort) else 'has no address'}.",
         "The address was not entered.",
     ),
     Slip(

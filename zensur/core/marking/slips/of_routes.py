@@ -66,6 +66,16 @@ def _hides_a_wider_one(case: Case) -> bool:
     )
 
 
+def _for_what(case: Case) -> str:
+    """Say for what a route with a wrong mask holds instead."""
+    found, wanted = case.found, case.wanted
+    assert isinstance(found, Route)
+    assert isinstance(wanted, Route)
+    if found.dest.prefixlen > wanted.dest.prefixlen:
+        return "for a part of it only"
+    return "for more than that" if wanted.dest.prefixlen > found.dest.prefixlen else "for other addresses"
+
+
 def _dest(case: Case) -> str:
     route = case.wanted if isinstance(case.wanted, Route) else case.found
     if not isinstance(route, Route):
@@ -141,7 +151,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         "route-with-the-wrong-mask",
         "Route with the wrong mask",
         lambda c: _route(c, _other_mask),
-        lambda c: f"The route of {c.device} has to hold for {_dest(c)}, and holds for other addresses.",
+        lambda c: f"The route of {c.device} has to hold for {_dest(c)}, and holds {_for_what(c)}.",
         "The destination begins right, but its mask takes in too much or too little.",
     ),
     Slip(

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from ...sheet import OnPort
+from ...sheet import OnPort, Statement
 from ...sheet.statements import (
     Advertised,
     Announce,
@@ -52,6 +52,21 @@ def _may_be_given(blocks: Iterable[LeaseBlock], address: int) -> bool:
     )
 
 
+_SAID_OF_LEASES: dict[type[Statement], tuple[str, str]] = {
+    LeaseNetwork: ("are for no network", "are for another network than planned"),
+    LeaseRange: ("are not held to a range", "are of other addresses than planned"),
+    Exclude: ("leave out too little", "leave out other addresses than planned"),
+    LeaseGateway: ("name no gateway", "name another gateway than planned"),
+    LeaseResolver: ("name no name server", "name another name server than planned"),
+    LeaseOrder: ("begin at the wrong end", "begin at the wrong end"),
+}
+
+
+def _lease_said(c: Case) -> str:
+    missing, wrong = _SAID_OF_LEASES[type(c.wanted)]  # type: ignore[index]  # it fits one of them
+    return missing if c.found is None else wrong
+
+
 OF_SERVERS: tuple[Slip, ...] = (
     Slip(
         "fixed-address-instead-of-lease",
@@ -80,7 +95,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         "lease-pool-wrong",
         "Lease pool wrong",
         wants(*_LEASES),
-        lambda c: f"The leases of {c.device} are not as planned: {needs(c)} is wanted.",
+        lambda c: f"The leases of {c.device} {_lease_said(c)}: {needs(c)} is wanted.",
         "The lease block says something else than planned.",
     ),
     Slip(

@@ -3,6 +3,7 @@
 from ...sheet import OnPort, Switched
 from ...sheet.statements import About, Access, Name, Route
 from ..searching.edits import Of
+from ..searching.rereading import owner
 from .case import Case, Slip, adds, is_said, mends, needs, port_of
 
 _CONFUSED = ("wildcard-for-mask", "mask-for-wildcard")
@@ -46,7 +47,7 @@ OF_SHEETS: tuple[Slip, ...] = (
     Slip(
         "sheet-handed-in-for-the-wrong-device",
         "Sheet handed in for the wrong device",
-        lambda c: c.edit.of is Of.SHEET and c.learner != c.lab.blank[c.device],
+        lambda c: c.edit.of is Of.SHEET and owner(c.judge, c.attempt, c.device) is not None,
         lambda c: f"What was handed in as the sheet of {c.device} is that of another device.",
         "The sheet of another device was handed in under this device's name.",
     ),
@@ -54,7 +55,11 @@ OF_SHEETS: tuple[Slip, ...] = (
         "sheet-missing",
         "Sheet missing",
         mends(Of.SHEET),
-        lambda c: f"There is no sheet for {c.device}, or nothing in it could be read.",
+        lambda c: (
+            f"The sheet of {c.device} is empty, or nothing in it could be read."
+            if c.device in c.attempt.sheets
+            else f"There is no sheet of {c.device}."
+        ),
         "Nothing was handed in for this device, or nothing that can be read.",
     ),
     Slip(

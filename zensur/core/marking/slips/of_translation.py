@@ -38,6 +38,31 @@ def _undefined(c: Case) -> str:
     return "" if found.where.lower() in pools | ports else found.where
 
 
+def _untranslated(c: Case) -> str:
+    if isinstance(c.wanted, Published):
+        return f"{c.device} does not publish {c.wanted.protocol} {c.wanted.inside}, so nobody outside reaches it."
+    if isinstance(c.wanted, OneToOne):
+        return f"A translation is missing on {c.device}: {c.wanted.inside} goes out under its inside address."
+    return f"A translation is missing on {c.device}: some hosts go out under their inside addresses."
+
+
+def _otherwise(c: Case) -> str:
+    found, wanted = c.found, c.wanted
+    if isinstance(found, Dynamic) and isinstance(wanted, Dynamic) and found.shared and not wanted.shared:
+        return f"{is_said(c)} lets the hosts share; here each has an address of its own."
+    return f"{is_said(c)} translates otherwise than planned."
+
+
+def _line_of_list(c: Case) -> str:
+    if c.found is None:
+        return f"{needs(c)} is missing"
+    return (
+        f"{is_said(c)} is not what belongs there"
+        if c.wanted is not None
+        else f"{is_said(c)} does not belong there"
+    )
+
+
 OF_TRANSLATION: tuple[Slip, ...] = (
     Slip(
         "realms-swapped",
@@ -101,14 +126,14 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         "translation-missing",
         "Translation missing",
         adds(OneToOne, Published, Dynamic),
-        lambda c: f"Nothing on {c.device} says {needs(c)}.",
+        _untranslated,
         "The translation was not entered.",
     ),
     Slip(
         "translation-wrong",
         "Translation wrong",
         wants(OneToOne, Published, Dynamic),
-        lambda c: f"{is_said(c)} translates other than planned.",
+        _otherwise,
         "The translation does something else than planned.",
     ),
     Slip(
@@ -122,7 +147,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         "list-does-not-permit-the-sources",
         "List does not permit the sources",
         lambda c: isinstance(c.wanted, Entry) or isinstance(c.found, Entry),
-        lambda c: f"The list on {c.device} does not permit the sources that it should, or permits others.",
+        lambda c: f"The list on {c.device} lets other sources pass than planned: {_line_of_list(c)}.",
         "The list that the translation uses lets other sources pass than planned.",
     ),
 )
