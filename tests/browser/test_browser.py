@@ -250,6 +250,53 @@ def test_papers_are_uploaded_marked_and_read(page: Page) -> None:
     expect(heading(page)).to_contain_text("Eight papers")
 
 
+def test_a_flat_archive_is_read_by_a_pattern_that_is_shown_first(page: Page) -> None:
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as archive:
+        for learner in ("Ann Flat", "Bo Flat"):
+            archive.writestr(f"{learner}_17_weir.sheet", "port p1\n  address 10.64.8.2/24\n  on\n")
+    page.goto("/labs/first-addresses/papers")
+    chooser = page.get_by_label("Choose files")
+    chooser.set_input_files(
+        [{"name": "export.zip", "mimeType": "application/zip", "buffer": stream.getvalue()}]
+    )
+    pattern = page.get_by_label("How the names are made up")
+    expect(pattern).to_have_value("{learner}_17_{device}")
+    expect(page.get_by_role("listitem").filter(has_text="Ann Flat")).to_be_visible()
+    pattern.fill("{learner}_*_{device}")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Read so, these are 2 papers:")).to_be_visible()
+    page.get_by_role("button", name="Take and mark 2 papers").click()
+    expect(page.get_by_text("2 papers taken and marked.")).to_be_visible()
+    expect(page.get_by_role("link", name="Bo Flat")).to_be_visible()
+
+
+def test_papers_of_each_stage_are_read_by_key(page: Page) -> None:
+    page.goto("/labs/rebuilding/papers?stage=as-it-was")
+    stages = page.get_by_role("navigation", name="Stages of the lab")
+    expect(stages.locator("[aria-current=page]")).to_have_text("As it always was")
+    page.keyboard.press("s")
+    expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
+    expect(heading(page)).to_contain_text("of 24")
+    page.get_by_role("link", name="Gesine Clasen").click()
+    expect(page.get_by_text("Round by the quay; handed in")).to_be_visible()
+    page.keyboard.press("m")
+    expect(page.locator(".fault.chosen")).to_contain_text("Statement on the wrong device")
+    page.keyboard.press("ArrowDown")  # the other line of the same mistake, on the other sheet
+    expect(page.locator(".marked-sheet li.chosen")).to_contain_text("route 10.64.32.0/23 via 10.64.0.6")
+    page.keyboard.press("Escape")
+    expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
+
+
+def test_checks_and_what_no_line_shows_have_their_marks(page: Page) -> None:
+    page.goto("/labs/harbour-office/papers")
+    page.get_by_role("link", name="Arvid Lüders").click()
+    page.keyboard.press("i")
+    checks = page.locator("table").filter(has_text="Opens or looks up")
+    expect(checks.get_by_role("img", name="missed").first).to_be_visible()
+    expect(checks.get_by_role("img", name="met").first).to_be_visible()
+
+
 @pytest.mark.parametrize(
     ("content", "says"),
     [(b"", "The sheet is empty: it configures nothing."), (b"\0\1\2\3", "This file is not text.")],
@@ -297,7 +344,7 @@ def test_a_journey_is_stepped_there_and_back(page: Page) -> None:
     "path",
     ["/", "/labs/first-addresses", "/labs/four-gates/text", "/labs/four-gates/sheets/answer/weir", "/hand-out/four-gates",
      "/labs/four-gates/pings", "/labs/four-gates/pings/10",
-     "/labs/first-addresses/papers", "/papers/1", "/papers/1/pings/6", "/nothing"],
+     "/labs/first-addresses/papers", "/labs/rebuilding/papers?stage=as-it-was", "/papers/1", "/papers/20", "/papers/1/pings/6", "/nothing"],
 )  # fmt: skip
 def test_axe_finds_nothing(page: Page, path: str) -> None:
     page.goto(path)

@@ -42,10 +42,12 @@ def zipped(**files: bytes) -> tuple[io.BytesIO, str]:
     return stream, "class.zip"
 
 
-def upload(client: FlaskClient, *files: tuple[io.BytesIO, str], learner: str = "") -> Any:
+def upload(
+    client: FlaskClient, *files: tuple[io.BytesIO, str], lab: str = "first-addresses", **more: object
+) -> Any:
     return client.post(
-        "/api/labs/first-addresses/papers",
-        data={"files": list(files), "learner": learner},
+        f"/api/labs/{lab}/papers",
+        data={"files": list(files), **more},
         content_type="multipart/form-data",
         headers=token(client),
     )
@@ -173,6 +175,44 @@ def test_a_bad_upload_stores_nothing(client: FlaskClient, database: Database, fi
     assert answer.status_code == 422
     assert says in answer.get_json()["message"]
     assert [p.id for p in Papers(database).of_lab("first-addresses")] == before
+
+
+def test_a_flat_archive_is_taken_by_a_pattern_that_was_shown(client: FlaskClient) -> None:
+    def flat() -> tuple[io.BytesIO, str]:
+        return zipped(**{"Ann Ek_9_weir.sheet": b"name weir", "Bo Li_9_weir.sheet": b"name weir"})
+
+    proposed = upload(client, flat())
+    assert proposed.status_code == 409
+    assert proposed.get_json()["pattern"] == "{learner}_9_{device}"
+    assert proposed.get_json()["learners"] == ["Ann Ek", "Bo Li"]
+    other = upload(client, flat(), pattern="{learner}_*_{device}", shown="false")
+    assert (other.status_code, other.get_json()["learners"]) == (409, ["Ann Ek", "Bo Li"])
+    assert upload(client, flat(), pattern="{learner}").status_code == 422
+    learners = {p["learner"] for p in client.get("/api/labs/first-addresses/papers").get_json()["papers"]}
+    assert "Ann Ek" not in learners
+    taken = upload(client, flat(), pattern="{learner}_9_{device}")
+    assert (taken.status_code, len(taken.get_json()["papers"])) == (201, 2)
+
+
+def test_papers_of_a_lab_with_stages_belong_to_one(client: FlaskClient) -> None:
+    def papers(stage: str = "") -> Any:
+        return client.get(f"/api/labs/rebuilding/papers?stage={stage}").get_json()
+
+    last = papers()
+    assert [s["id"] for s in last["stages"]] == ["as-it-was", "round-by-the-quay", "the-new-cut"]
+    assert last["stage"] == "the-new-cut"
+    assert papers("no-such-stage")["stage"] == "the-new-cut"
+    before = {stage["id"]: papers(stage["id"])["papers"] for stage in last["stages"]}
+    assert len({p["out_of"] for of in before.values() for p in of}) == 3
+    sheet = zipped(**{"Ann__weir.sheet": b"port p2\n  address 10.64.0.1/30\n  on\n"})
+    (row,) = upload(client, sheet, lab="rebuilding", stage="as-it-was").get_json()["papers"]
+    assert len(papers("as-it-was")["papers"]) == len(before["as-it-was"]) + 1
+    assert papers("the-new-cut")["papers"] == before["the-new-cut"]
+    view = client.get(f"/api/papers/{row}").get_json()
+    assert (view["stage"], view["stage_title"]) == ("as-it-was", "As it always was")
+    assert view["result"]["score"] == 4  # its port, and the ping that has to fail there
+    journey = client.get(f"/api/papers/{row}/journeys/1").get_json()
+    assert (journey["learner"], journey["of"]) == ("Ann", 3)
 
 
 def test_a_saved_version_marks_the_papers_again(client: FlaskClient) -> None:

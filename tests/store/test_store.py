@@ -59,8 +59,8 @@ def test_results_are_kept_for_paper_version_and_engine(database: Database) -> No
     labs, papers = Labs(database), Papers(database)
     labs.add("one", "text")
     (paper,) = papers.add("one", [("0417", FILES, [])])
-    papers.keep_result(paper, 1, "0.1", {"score": 1})
-    papers.keep_result(paper, 1, "0.1", {"score": 2})  # marked already
+    papers.keep_results(1, "0.1", [(paper, '{"score": 1}')])
+    papers.keep_results(1, "0.1", [(paper, '{"score": 2}')])  # marked already
     assert papers.result(paper, 1, "0.1") == {"score": 1}
     assert papers.result(paper, 1, "0.2") is None
 

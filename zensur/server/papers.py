@@ -51,12 +51,17 @@ class PaperPingPath(PaperPath):
 
 
 class Upload(BaseModel):
-    """A zip or tar of papers, or the sheets of one learner."""
+    """A zip or tar of papers, or the sheets of one learner.
+
+    Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown`` what
+    comes of it, that is the answer, and nothing is stored.
+    """
 
     files: list[FileStorage]
     learner: str = ""
     stage: str = ""
     pattern: str = ""
+    shown: bool = True
 
 
 class OfStage(BaseModel):
@@ -97,6 +102,8 @@ def papers_api(desk: Desk) -> APIBlueprint:
         try:
             pattern = Pattern(form.pattern) if form.pattern.strip() else None
             hand_ins = _sorted(desk, version, form.learner.strip(), pattern)
+            if pattern is not None and not form.shown:
+                raise FlatNames(pattern, [h.learner for h in hand_ins])
         except FlatNames as flat:
             told = FlatUpload(message=str(flat), pattern=flat.pattern.text, learners=list(flat.learners))
             return told.model_dump(), 409

@@ -1136,6 +1136,9 @@ export interface components {
     /**
      * Upload
      * @description A zip or tar of papers, or the sheets of one learner.
+     *
+     *     Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown`` what
+     *     comes of it, that is the answer, and nothing is stored.
      */
     Upload: {
       /** Files */
@@ -1150,6 +1153,11 @@ export interface components {
        * @default
        */
       pattern: string;
+      /**
+       * Shown
+       * @default true
+       */
+      shown: boolean;
       /**
        * Stage
        * @default

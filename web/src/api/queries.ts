@@ -104,17 +104,20 @@ export interface HandIn {
   learner: string;
   stage: string;
   pattern: string;
+  /** Whether what comes of the pattern was shown; else that is the answer. */
+  shown: boolean;
 }
 
 export const useUpload = (slug: string) => {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ files, learner, stage, pattern }: HandIn) => {
+    mutationFn: ({ files, learner, stage, pattern, shown }: HandIn) => {
       const form = new FormData();
       files.forEach((file) => form.append("files", file));
       form.append("learner", learner);
       form.append("stage", stage);
       form.append("pattern", pattern);
+      form.append("shown", String(shown));
       return answered(
         client.POST("/api/labs/{slug}/papers", {
           params: { path: { slug } },

@@ -79,18 +79,22 @@ def propose(files: Sequence[File], devices: Sequence[str]) -> Pattern | None:
 
 
 def _begins_alike(texts: Sequence[str]) -> str:
-    """Return what texts that begin with a sign between words have in common, up to the last such sign."""
+    """Return what texts that begin with a sign between words have in common, up to where that sign stands last.
+
+    What several learners share, such as a surname behind a space, stays theirs.
+    """
+    sign = texts[0][0]
     if len(set(texts)) == 1:
-        return texts[0][0]
+        return sign
     alike = "".join(p[0] for p in takewhile(lambda p: len(set(p)) == 1, zip(*texts, strict=False)))
-    return re.sub(r"[A-Za-z0-9]+$", "", alike)
+    return alike[: alike.rfind(sign) + 1]
 
 
 class FlatNames(BadArchive):
     """Files of several learners lie side by side: a pattern is needed, and one is proposed."""
 
     def __init__(self, pattern: Pattern, learners: Sequence[str]) -> None:
-        shown = ", ".join(learners[:3]) + (" …" if len(learners) > 3 else "")
+        shown = ", ".join(learners[:3]) + (f" and {len(learners) - 3} more" if len(learners) > 3 else "")
         super().__init__(
             f"These files bear learner and device in their names. The pattern {pattern.text} makes {len(learners)} papers "
             f"of them: {shown}."

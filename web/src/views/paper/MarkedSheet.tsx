@@ -45,7 +45,7 @@ function Unlined({ criteria }: { criteria: Criterion[] }) {
           <Earned criteria={[own]} />
           <span className="line-number" />
           <span className="soft">
-            {own.id.split(":").slice(2).join(" ")} {own.id.split(":")[0]}: {own.found}
+            {own.id.split(":")[0]} {own.id.split(":").slice(2).join(":")}: {own.found}
             {own.verdict !== "met" && `, required ${own.required}`}
             {own.note !== "" && `. ${own.note}`}
           </span>

@@ -101,16 +101,22 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
       </h3>
       {!WHOLE.includes(own.slip) && own.also.length === 0 && own.found !== own.required && (
         <p className="mono">
-          {own.device}
+          {standsIn(paper, own)}
           {own.line !== null && ` line ${own.line}`}: {own.found ?? "not there"}
           {own.required !== null && <>, needed {own.required}</>}
         </p>
       )}
       <p>{own.said}</p>
-      {chosen && <p className="soft">To you: {own.told}</p>}
+      {chosen && <p className="soft">For you: {own.told}</p>}
       <Behind own={own} paper={paper} />
     </div>
   );
+}
+
+/** The device of the sheet in which a fault's line stands; the file where that is another device's. */
+function standsIn(paper: Schemas["PaperView"], fault: Fault): string {
+  const own = paper.sheets.find((s) => s.device === fault.device);
+  return fault.line === null || own?.file === fault.file ? fault.device : (fault.file ?? fault.device);
 }
 
 function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {

@@ -8,7 +8,7 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
   const navigate = useNavigate();
   const { pings, services, criteria } = paper.result;
   return (
-    <>
+    <div>
       <table className="table rows paper-pings">
         <thead>
           <tr>
@@ -56,6 +56,6 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
         criteria={criteria}
         link={(n) => `/papers/${paper.id}/pings/${pings.length + n + 1}`}
       />
-    </>
+    </div>
   );
 }

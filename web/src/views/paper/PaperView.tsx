@@ -31,7 +31,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
   };
   const choose = (chosen: Fault | undefined) => {
     setFault(chosen);
-    if (chosen !== undefined) setPage(chosen.device);
+    if (chosen !== undefined) setPage(pageOf(paper, chosen));
   };
   const nextFault = () =>
     choose(faults[fault === undefined ? 0 : (faults.indexOf(fault) + 1) % faults.length]);
@@ -81,11 +81,18 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
   );
 }
 
+/** The sheet in which a fault's line stands: its device's, unless sheets were exchanged. */
+function pageOf(paper: Schemas["PaperView"], fault: Fault): string {
+  const own = paper.sheets.find((s) => s.device === fault.device);
+  if (own?.file === fault.file || fault.line === null) return fault.device;
+  return paper.sheets.find((s) => s.file === fault.file)?.device ?? fault.device;
+}
+
 /** Begins at the first mistake in a sheet that there is, else at the first sheet that is asked for. */
 function firstPage(paper: Schemas["PaperView"]): string {
   const written = (device: string) => paper.sheets.some((s) => s.device === device && s.text !== null);
   const mistaken = paper.result.faults.find((f) => written(f.device));
-  return mistaken?.device ?? paper.sheets.find((s) => s.asked)?.device ?? PINGS;
+  return (mistaken && pageOf(paper, mistaken)) ?? paper.sheets.find((s) => s.asked)?.device ?? PINGS;
 }
 
 function earned(paper: Schemas["PaperView"], device: string): string {

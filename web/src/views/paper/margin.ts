@@ -37,7 +37,7 @@ export function margin(text: string, file: string, device: string, result: Schem
       (d) => d.device === device && d.line === n + 1 && d.severity !== "note",
     ),
   }));
-  const faults = result.faults.filter((f) => f.device === device && !WHOLE.includes(f.slip));
+  const faults = result.faults.filter((f) => !WHOLE.includes(f.slip) && isOf(f, file, device));
   const others: Criterion[] = [];
   const pencilled = new Map<number, MarkedLine>();
   for (const fault of faults) {
@@ -55,6 +55,10 @@ export function margin(text: string, file: string, device: string, result: Schem
   }
   return { lines, others };
 }
+
+/** Whether a fault is shown in a sheet: its line stands there, or it has none and is about the device. */
+export const isOf = (fault: Fault, file: string, device: string) =>
+  fault.line === null || fault.file === null ? fault.device === device : fault.file === file;
 
 const lineOf = (lines: MarkedLine[], number: number | null) =>
   number === null ? undefined : lines.find((l) => l.number === number);
@@ -93,9 +97,12 @@ export function correction(fault: Fault): { wrong: string[]; right: string } {
   const required = fault.required.split(" ");
   const first = required.findIndex((word, n) => word !== found[n]);
   const wrong = found.filter((word, n) => word !== required[n]);
+  if (first < 0) return { wrong, right: `without ${wrong.join(" ")}` };
   const [was, is] = [found[first] ?? "", required[first] ?? ""];
-  if (required.length === found.length && wrong.length === 1 && was.split("/")[0] === is.split("/")[0])
-    return { wrong, right: `/${is.split("/")[1] ?? ""}` };
+  if (required.length === found.length && wrong.length === 1) {
+    if (was.split("/")[0] === is.split("/")[0]) return { wrong, right: `/${is.split("/")[1] ?? ""}` };
+    if (first === 0) return { wrong, right: is };
+  }
   const from = /^[a-z]+$/.test(required[first - 1] ?? "") && first > 1 ? first - 1 : first;
   return { wrong, right: required.slice(from).join(" ") };
 }

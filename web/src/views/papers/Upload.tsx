@@ -14,8 +14,11 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
   const [over, setOver] = useState(false);
   const sheets = files.filter((file) => !ARCHIVE.test(file.name));
   const ready = files.length > 0 && (sheets.length === 0 || learner.trim() !== "");
-  const send = (chosen: File[], name: string, pattern = "") =>
-    upload.mutate({ files: chosen, learner: name.trim(), stage, pattern }, { onSuccess: () => setFiles([]) });
+  const send = (chosen: File[], name: string, pattern = "", shown = true) =>
+    upload.mutate(
+      { files: chosen, learner: name.trim(), stage, pattern, shown },
+      { onSuccess: () => setFiles([]) },
+    );
   const flat = proposalIn(upload.error);
   const take = (chosen: File[]) => {
     setFiles(chosen);
@@ -51,7 +54,13 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
           onChange={(event) => take([...((event.target as HTMLInputElement).files ?? [])])}
         />
       </div>
-      {flat && <Proposal key={flat.pattern} flat={flat} onTake={(pattern) => send(files, "", pattern)} />}
+      {flat && (
+        <Proposal
+          key={flat.pattern}
+          flat={flat}
+          onTake={(pattern, shown) => send(files, "", pattern, shown)}
+        />
+      )}
       {sheets.length > 0 && !flat && (
         <Form
           className="mt-3"
@@ -104,19 +113,25 @@ type Flat = Schemas["FlatUpload"];
 const proposalIn = (error: unknown): Flat | undefined =>
   error instanceof Refused && error.status === 409 ? (error.told as Flat) : undefined;
 
-/** How the names of files that lie side by side seem to be made up, to be taken or changed. */
-function Proposal({ flat, onTake }: { flat: Flat; onTake: (pattern: string) => void }) {
+interface ProposalProps {
+  flat: Flat;
+  onTake: (pattern: string, shown: boolean) => void;
+}
+
+/** How the names of files that lie side by side seem to be made up, to be taken, or changed and looked at again. */
+function Proposal({ flat, onTake }: ProposalProps) {
   const [pattern, setPattern] = useState(flat.pattern);
+  const shown = pattern === flat.pattern;
   return (
     <Form
-      className="proposal mt-3"
+      className="proposal mt-4"
       onSubmit={(event) => {
         event.preventDefault();
-        onTake(pattern);
+        onTake(pattern, shown);
       }}
     >
-      <h3>Whose is which file?</h3>
-      <p>{flat.message}</p>
+      <h2>Whose is which file?</h2>
+      <p>The files bear learner and device in their names.</p>
       <Form.Label htmlFor="pattern">How the names are made up</Form.Label>
       <Form.Control
         id="pattern"
@@ -126,14 +141,19 @@ function Proposal({ flat, onTake }: { flat: Flat; onTake: (pattern: string) => v
         maxLength={120}
         onChange={(event) => setPattern(event.target.value)}
       />
-      <ul className="soft">
-        {flat.learners.slice(0, 8).map((learner) => (
-          <li key={learner}>{learner}</li>
-        ))}
-        {flat.learners.length > 8 && <li>{flat.learners.length - 8} more</li>}
-      </ul>
+      {shown && (
+        <>
+          <p className="mt-3 mb-0">Read so, these are {count(flat.learners.length, "paper")}:</p>
+          <ul className="soft">
+            {flat.learners.slice(0, 8).map((learner) => (
+              <li key={learner}>{learner}</li>
+            ))}
+            {flat.learners.length > 8 && <li>{flat.learners.length - 8} more</li>}
+          </ul>
+        </>
+      )}
       <Button type="submit" variant="primary" className="mt-3">
-        Take and mark {count(flat.learners.length, "paper")}
+        {shown ? `Take and mark ${count(flat.learners.length, "paper")}` : "Show what comes of it"}
       </Button>
     </Form>
   );

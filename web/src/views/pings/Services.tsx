@@ -43,7 +43,7 @@ export function Services({ rows, link, criteria }: Props) {
               <td className="mono">
                 <Link to={link(n)}>{row.from}</Link>
               </td>
-              <td className="mono">{row.open ?? row.resolve}</td>
+              <td className="mono target">{row.open ?? row.resolve}</td>
               <td>{row.expect}</td>
               <td>
                 {row.as_expected === false ? <b>{row.outcome}</b> : row.outcome}

@@ -28,7 +28,7 @@ def _is_described(case: Case) -> bool:
 
 def _line(case: Case) -> str:
     assert case.edit.unread is not None
-    return f"Line {case.edit.unread.where.line}, “{case.edit.unread.text[:60]}”"
+    return f"Line {case.edit.unread.where.line} of {case.device}"
 
 
 def _other_values(case: Case) -> str:
@@ -83,7 +83,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         "line-not-understood",
         "Line not understood",
         lambda c: c.edit.unread is not None,
-        lambda c: f"{_line(c)}, is not in the device language, so nothing of it counts.",
+        lambda c: f"{_line(c)} is not in the device language as it stands, so nothing of it counts.",
         "The line is meant right, as far as can be seen, but is misspelt, so that it has no effect.",
     ),
     Slip(
