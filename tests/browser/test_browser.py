@@ -291,6 +291,7 @@ def test_papers_of_each_stage_are_read_by_key(page: Page) -> None:
 def test_checks_and_what_no_line_shows_have_their_marks(page: Page) -> None:
     page.goto("/labs/harbour-office/papers")
     page.get_by_role("link", name="Arvid Lüders").click()
+    expect(heading(page)).to_have_text("Arvid Lüders")
     page.keyboard.press("i")
     checks = page.locator("table").filter(has_text="Opens or looks up")
     expect(checks.get_by_role("img", name="missed").first).to_be_visible()
