@@ -123,7 +123,7 @@ def _csv(results: list[Result]) -> Iterator[list[object]]:
 
 def _cell(text: str) -> str:
     """Keep a spreadsheet from taking a learner's text as a formula."""
-    return f"'{text}" if text[:1] in "=+-@\t\r" else text
+    return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t", "\r")) else text
 
 
 def _print(results: list[Result]) -> None:

@@ -60,6 +60,9 @@ def _lines(result: Result, path: str, text: str) -> list[_Line]:
     for fault in result.faults:
         if fault.file == path and fault.line is not None:
             notes[fault.line].append(f"{fault.repair} ({fault.id})")
+        for where in fault.also:
+            if where.file == path:
+                notes[where.line].append(f"({fault.id})")
     for _, file, diagnostic in result.diagnostics:
         if file == path and diagnostic.severity is Severity.ERROR:
             notes[diagnostic.line].append(_said(diagnostic))
