@@ -35,13 +35,19 @@ def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tupl
         needless: list[Edit] = []
         found = list(_device(judge, attempt, device, needless))
         if (_is_missing(attempt, name, found, missing) or owner(judge, attempt, name)) and len(found) > 1:
-            add = tuple(item for edit in found for item in edit.add)
-            remove = tuple(item for edit in (*found, *needless) for item in edit.remove)
-            subjects = tuple(s for edit in found for s in edit.subjects)
-            found, needless = [Edit(name, remove, add, subjects, of=Of.SHEET)], []
+            found, needless = [_whole(judge, attempt, name, found)], []
         edits += found
         surplus += needless
     return joined(judge, attempt, edits, list(_with_whole_blocks(judge, attempt, surplus)))
+
+
+def _whole(judge: Judge, attempt: Attempt, name: str, found: list[Edit]) -> Edit:
+    """Put the model answer in the place of a sheet."""
+    learner, model = attempt.configurations[name], judge.lab.model[name]
+    there, wanted = set(learner.items), set(model.items)
+    remove = tuple(i for i in learner.items if i not in wanted)
+    add = tuple(i for i in model.items if i not in there)
+    return Edit(name, remove, add, tuple(s for edit in found for s in edit.subjects), of=Of.SHEET)
 
 
 def _is_missing(attempt: Attempt, name: str, edits: list[Edit], missing: frozenset[str]) -> bool:

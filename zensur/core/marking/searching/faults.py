@@ -12,6 +12,8 @@ from .edits import Edit, apply
 from .rereading import reread
 
 MOST_TOGETHER = 3
+BY_SHARE = ("access", "trunk", "resolver", "dhcp", "dns", "rip", "translation")
+"""Keys for which something too much is a loss, too."""
 
 
 @dataclass
@@ -30,11 +32,11 @@ class Search:
 class _Repairs:
     """The learner's network with some of the edits made; each set is compiled once."""
 
-    def __init__(self, judge: Judge, attempt: Attempt, edits: list[Edit], needed: range) -> None:
-        self.judge, self.attempt, self.edits = judge, attempt, edits
+    def __init__(self, judge: Judge, attempt: Attempt, edits: list[Edit], needed: int) -> None:
+        self.judge, self.attempt, self.edits, self.needed = judge, attempt, edits, needed
         self._made: dict[frozenset[int], Attempt] = {frozenset(): attempt}
         self._alone: dict[str, bool] = {}
-        self.whole = frozenset(needed)
+        self.whole = frozenset(range(needed))
 
     def with_edits(self, chosen: Iterable[int]) -> Attempt:
         """Make some of the edits; most of them from where all that are needed were made, which is nearer."""
@@ -84,10 +86,10 @@ def find_faults(
         return Search([], attempt)
     first, mended = reread(judge, attempt)
     edits, surplus = differences(judge, mended, missing)
-    needs_made = [*first, *edits]
-    search = Search([*needs_made, *surplus], mended)
-    needed, spare = range(len(needs_made)), range(len(needs_made), len(search.edits))
-    repairs = _Repairs(judge, attempt, search.edits, needed)
+    repairs = _further(judge, attempt, lost, [*first, *edits], surplus)
+    needed = range(repairs.needed)
+    spare = range(repairs.needed, len(repairs.edits))
+    search = Search(repairs.edits, mended)
     for ident, criterion in lost.items():
         if criterion.is_run or criterion.key == "up":
             search.needs[ident] = _explain(repairs, criterion, needed, spare)
@@ -97,11 +99,33 @@ def find_faults(
     return search
 
 
+def _further(
+    judge: Judge, attempt: Attempt, lost: Mapping[str, Criterion], edits: list[Edit], surplus: list[Edit]
+) -> "_Repairs":
+    """Look once more where the edits do not mend a ping: one may have hidden what another lacks.
+
+    An address with far too wide a mask, for one, reaches networks for which the route is missing.
+    """
+    repairs = _Repairs(judge, attempt, [*edits, *surplus], len(edits))
+    runs = [c for c in lost.values() if c.is_run]
+    everything, all_of_it = range(len(edits)), range(len(repairs.edits))
+    if not edits or all(repairs.mends(c, everything) or repairs.mends(c, all_of_it) for c in runs):
+        return repairs
+    more, also = differences(judge, repairs.with_edits(everything), frozenset())
+    added = [edit for edit in more if edit not in edits]
+    if not added:
+        return repairs
+    further = [*edits, *added]
+    return _Repairs(
+        judge, attempt, [*further, *surplus, *(e for e in also if e not in surplus)], len(further)
+    )
+
+
 def _subject(repairs: _Repairs, criterion: Criterion, needed: range, spare: range) -> tuple[int, ...]:
     """Find the edits about a criterion's own statement; where there is none, one that makes it better."""
     own = tuple(n for n in needed if criterion.id in repairs.edits[n].subjects)
     if own:
-        return own
+        return _with_needless(repairs, criterion, own, spare) if criterion.key in BY_SHARE else own
     before = repairs.judge.judge(criterion, repairs.attempt).fraction
     for n in (*spare, *needed):
         mended = criterion.device in repairs.edits[n].devices and repairs.judge.judge(
@@ -110,6 +134,23 @@ def _subject(repairs: _Repairs, criterion: Criterion, needed: range, spare: rang
         if mended and mended.fraction > before:
             return (n,)
     return ()
+
+
+def _with_needless(
+    repairs: _Repairs, criterion: Criterion, own: tuple[int, ...], spare: range
+) -> tuple[int, ...]:
+    """Add the statements that have to go, where what is missing is not all that is wrong."""
+    chosen = list(own)
+    best = repairs.judge.judge(criterion, repairs.with_edits(chosen)).fraction
+    for n in spare:
+        if best == 1:
+            break
+        if criterion.device in repairs.edits[n].devices:
+            also = repairs.judge.judge(criterion, repairs.with_edits([*chosen, n])).fraction
+            if also > best:
+                best = also
+                chosen.append(n)
+    return tuple(chosen)
 
 
 def _explain(repairs: _Repairs, asked: Criterion, needed: range, spare: range) -> tuple[int, ...]:

@@ -57,6 +57,7 @@ class _Comparing:
         for mine, ours in disordered:
             yield self._edit(mine, ours, tuple(dict.fromkeys(s for i in ours for s in self._subjects(i))))
         settled = {i.slot for _, ours in disordered for i in ours}
+        spare = [i for i in spare if not any(i in mine for mine, _ in disordered)]
         for item in self.model.items:
             if not _is_compared(item) or item.slot in settled:
                 continue
@@ -86,12 +87,9 @@ class _Comparing:
         for kind, block in groups:
             mine: tuple[AnyItem, ...] = self.learner.all(kind, block)
             ours: tuple[AnyItem, ...] = self.model.all(kind, block)
-            said, wanted = [i.statement for i in mine], [i.statement for i in ours]
-            if (
-                said != wanted
-                and set(said) == set(wanted)
-                and not all(self._met(self._subjects(i)) for i in ours)
-            ):
+            both = {i.slot for i in mine} & {i.slot for i in ours}
+            said, wanted = ([i.slot for i in items if i.slot in both] for items in (mine, ours))
+            if said != wanted and not all(self._met(self._subjects(i)) for i in ours):
                 yield mine, ours
 
     def _edit(self, remove: tuple[AnyItem, ...], add: tuple[AnyItem, ...], subjects: tuple[str, ...]) -> Edit:

@@ -25,7 +25,8 @@ def found_text(edit: Edit) -> str | None:
 def required_text(edit: Edit) -> str | None:
     """Write what should stand there; None where nothing should."""
     if edit.of is Of.SHEET:
-        return f"{len(edit.add)} statement{'s' * (len(edit.add) > 1)}"
+        count = sum(not isinstance(item.statement, Open) for item in edit.add)
+        return f"{count} statement{'s' * (count > 1)}"
     if edit.of is Of.EXCHANGE:
         return f"the sheet of {edit.device}"
     return _wanted(edit) or None

@@ -38,6 +38,12 @@ def _undefined(c: Case) -> str:
     return "" if found.where.lower() in pools | ports else found.where
 
 
+def _only_order(c: Case) -> bool:
+    """Whether the same lines stand in another order."""
+    found, wanted = ({i.statement for i in items} for items in (c.edit.remove, c.edit.add))
+    return isinstance(c.wanted, Entry | Dynamic) and len(wanted) > 1 and found == wanted
+
+
 def _untranslated(c: Case) -> str:
     if isinstance(c.wanted, Published):
         return f"{c.device} does not publish {c.wanted.protocol} {c.wanted.inside}, so nobody outside reaches it."
@@ -102,7 +108,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
     Slip(
         "lines-in-the-wrong-order",
         "Lines in the wrong order",
-        lambda c: isinstance(c.wanted, Entry | Dynamic) and len(c.edit.add) > 1,
+        _only_order,
         lambda c: (
             f"The first line that fits decides, and on {c.device} they stand in another order than planned."
         ),
