@@ -27,6 +27,7 @@ VIEWS = {
     "papers": "/labs/first-addresses/papers",
     "paper": "/papers/2",
     "paper-pings": "/papers/6",
+    "paper-marks": "/papers/15",
     "stages": "/labs/rebuilding/papers?stage=round-by-the-quay",
     "journey": "/labs/four-gates/pings/2",
     "journey-lost": "/papers/8/pings/3",
@@ -53,6 +54,7 @@ PRESSED = {
     "text": ["Control+End", "PageUp"],
     "paper": ["m"],
     "paper-pings": ["i"],
+    "paper-marks": ["e"],
 }
 
 

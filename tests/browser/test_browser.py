@@ -296,6 +296,12 @@ def test_checks_and_what_no_line_shows_have_their_marks(page: Page) -> None:
     checks = page.locator("table").filter(has_text="Opens or looks up")
     expect(checks.get_by_role("img", name="missed").first).to_be_visible()
     expect(checks.get_by_role("img", name="met").first).to_be_visible()
+    page.keyboard.press("e")
+    mark = page.get_by_role("row").filter(has_text="access sw1 p4")
+    expect(mark).to_contain_text("access 21")
+    expect(mark.get_by_role("img", name="missed")).to_be_visible()
+    mark.get_by_role("button", name="sw1 line 8").click()
+    expect(page.locator(".marked-sheet li").filter(has_text="access 21")).to_contain_text("(1)")
 
 
 @pytest.mark.parametrize(

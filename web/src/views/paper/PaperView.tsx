@@ -4,13 +4,16 @@ import type { Schemas } from "../../api/client";
 import { usePaper } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
 import { marks, moment } from "../../design/words";
+import { EveryMark } from "./EveryMark";
 import type { Fault } from "./margin";
 import { MarkedSheet } from "./MarkedSheet";
 import { Mistakes } from "./Mistakes";
 import { PaperPings } from "./PaperPings";
 import "./paper.css";
 
+/** Pages beside those of the devices, whose names have no blanks. */
 const PINGS = "pings of the lab";
+const MARKS = "every mark";
 
 /** A marked paper: the learner's sheets with the marker's hand in them, the mistakes, both totals. */
 export function PaperView() {
@@ -25,7 +28,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
   const { faults } = paper.result;
   const [fault, setFault] = useState<Fault | undefined>(undefined);
   const [page, setPage] = useState(() => firstPage(paper));
-  const pages = [...paper.sheets.map((s) => s.device), PINGS];
+  const pages = [...paper.sheets.map((s) => s.device), PINGS, MARKS];
   const turn = (by: number) => () => {
     setPage(pages[(pages.indexOf(page) + by + pages.length) % pages.length] ?? page);
   };
@@ -47,12 +50,13 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
       about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
       aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "an earlier paper"}
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "sheet before", run: turn(-1) },
-        { key: "↓", on: ["ArrowDown"], does: "next sheet", run: turn(1) },
+        { key: "↑", on: ["ArrowUp"], does: "sheet before", run: turn(-1), hidden: true },
+        { key: "↑ ↓", on: ["ArrowDown"], does: "sheets", run: turn(1) },
         ...(faults.length > 0 ? [{ key: "m", does: "next mistake", run: nextFault }] : []),
         { key: "i", does: "pings", run: () => setPage(PINGS) },
-        { key: "[", does: "paper before", run: open(paper.previous) },
-        { key: "]", does: "next paper", run: open(paper.next) },
+        { key: "e", does: "every mark", run: () => setPage(MARKS) },
+        { key: "[", does: "paper before", run: open(paper.previous), hidden: true },
+        { key: "[ ]", on: ["]"], does: "papers before and behind", run: open(paper.next) },
         {
           key: "Esc",
           on: ["Escape"],
@@ -67,12 +71,16 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
           {pages.map((name) => (
             <button key={name} type="button" aria-current={name === page} onClick={() => setPage(name)}>
               <span>{name === PINGS ? "pings" : name}</span>
-              <span className="mono">{name === PINGS ? share(paper, "") : earned(paper, name)}</span>
+              <span className="mono">{told(paper, name)}</span>
             </button>
           ))}
         </nav>
         {sheet === undefined ? (
-          <PaperPings paper={paper} />
+          page === MARKS ? (
+            <EveryMark paper={paper} onDevice={setPage} />
+          ) : (
+            <PaperPings paper={paper} />
+          )
         ) : (
           <MarkedSheet sheet={sheet} result={paper.result} fault={fault} onFault={choose} />
         )}
@@ -93,6 +101,12 @@ function firstPage(paper: Schemas["PaperView"]): string {
   const written = (device: string) => paper.sheets.some((s) => s.device === device && s.text !== null);
   const mistaken = paper.result.faults.find((f) => written(f.device));
   return (mistaken && pageOf(paper, mistaken)) ?? paper.sheets.find((s) => s.asked)?.device ?? PINGS;
+}
+
+/** What stands behind the name of a page. */
+function told(paper: Schemas["PaperView"], name: string): string {
+  if (name === PINGS) return share(paper, "");
+  return name === MARKS ? `${marks(paper.result.score)}/${marks(paper.result.out_of)}` : earned(paper, name);
 }
 
 function earned(paper: Schemas["PaperView"], device: string): string {

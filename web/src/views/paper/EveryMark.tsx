@@ -1,0 +1,89 @@
+import type { Schemas } from "../../api/client";
+import { Earned } from "./Earned";
+import type { Criterion } from "./margin";
+
+interface Props {
+  paper: Schemas["PaperView"];
+  /** Opens the sheet of a device, where a mark's line stands. */
+  onDevice: (device: string) => void;
+}
+
+/** Every criterion with what was required and found, and the lines that prove it: what an instructor defends. */
+export function EveryMark({ paper, onDevice }: Props) {
+  const { criteria: all } = paper.result;
+  const tasks = [...new Set(all.map((c) => c.task))];
+  return (
+    <table className="table rows paper-pings every-mark">
+      <thead>
+        <tr>
+          <th scope="col">
+            <span className="visually-hidden">Verdict</span>
+          </th>
+          <th scope="col">What</th>
+          <th scope="col">Required</th>
+          <th scope="col">Found</th>
+        </tr>
+      </thead>
+      {tasks.map((task) => (
+        <tbody key={task}>
+          <tr className="task">
+            <th scope="rowgroup" colSpan={4}>
+              {task}
+            </th>
+          </tr>
+          {all
+            .filter((c) => c.task === task)
+            .map((own) => (
+              <tr key={own.id}>
+                <td>
+                  <Earned criteria={[own]} />
+                </td>
+                <td className="mono">{named(own.id)}</td>
+                <td className="mono">{own.required}</td>
+                <td>
+                  <span className="mono">{own.found}</span>
+                  {own.fault !== null && <span className="pencil"> ({own.fault})</span>}
+                  <Proof own={own} paper={paper} onDevice={onDevice} />
+                  {own.carried && (
+                    <span className="soft d-block">Carried: the mistake behind it is charged.</span>
+                  )}
+                  {own.note !== "" && <span className="soft d-block">{own.note}</span>}
+                </td>
+              </tr>
+            ))}
+        </tbody>
+      ))}
+    </table>
+  );
+}
+
+/** Writes an id in words: what is asked, of which device, and of what there. */
+function named(id: string): string {
+  const [key = "", device = "", ...rest] = id.split(":");
+  return [key, device, rest.join(":")].filter((word) => word !== "").join(" ");
+}
+
+interface ProofProps extends Props {
+  own: Criterion;
+}
+
+/** The lines that prove a mark; each leads to its sheet. */
+function Proof({ own, paper, onDevice }: ProofProps) {
+  const lines = own.lines.flatMap(({ file, line }) => {
+    const device = paper.sheets.find((s) => s.file === file)?.device;
+    return device === undefined ? [] : [{ device, line }];
+  });
+  if (lines.length === 0) return null;
+  return (
+    <span className="soft d-block">
+      {lines.slice(0, 6).map(({ device, line }, n) => (
+        <span key={`${device} ${line}`}>
+          {n > 0 && ", "}
+          <button type="button" className="as-link" onClick={() => onDevice(device)}>
+            {device} line {line}
+          </button>
+        </span>
+      ))}
+    </span>
+  );
+}
