@@ -3,7 +3,8 @@
 from collections.abc import Iterable, Sequence
 from functools import cached_property
 
-from .judging.judge import Attempt, Judge
+from .judging.attempt import Attempt
+from .judging.judge import Judge
 from .scheme import Numbered
 
 ELSEWHERE = "It fails, but elsewhere or for another reason than it should."

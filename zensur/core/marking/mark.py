@@ -9,7 +9,9 @@ from ..sheet import Configuration, Diagnostic
 from ..sim import row
 from .charging import Charging
 from .guarding import Guard
-from .judging.judge import Attempt, Judge
+from .judging.attempt import Attempt
+from .judging.judge import Judge
+from .judging.keys import JUDGING
 from .judging.pairing import named_by, with_model_names
 from .judging.unread import unread_lines
 from .naming import name_faults
@@ -37,7 +39,7 @@ class Marker:
 
     def __init__(self, lab: Lab) -> None:
         self.lab = lab
-        self.judge = Judge(lab)
+        self.judge = Judge(lab, JUDGING)
         self.criteria = numbered(tasks_of(lab))
         self.guard = Guard(self.judge, self.criteria)
         self.charging = Charging(lab, self.criteria, self.guard)

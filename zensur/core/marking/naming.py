@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 
 from ..lab import Criterion
-from .judging.judge import Attempt, Judge
+from .judging.attempt import Attempt
+from .judging.judge import Judge
 from .result import Fault, Paper
 from .searching.faults import Search
 from .searching.texts import found_text, repair_text, required_text

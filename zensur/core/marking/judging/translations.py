@@ -1,7 +1,6 @@
 """Criteria about translations: by effect, the same addresses come out as the same addresses, shared or not."""
 
 from itertools import pairwise
-from typing import TYPE_CHECKING
 
 from ...lab import Criterion
 from ...sheet import Block, Configuration
@@ -12,15 +11,14 @@ from ...sim import Network
 from ...sim.numbers import ALL, last_of
 from ...sim.translating import Mapped, Rule, Rules
 from ..result import Judged
-
-if TYPE_CHECKING:
-    from .judge import Attempt, Judge
+from .attempt import Attempt
+from .judge import Judge
 
 Outside = tuple[bool, int, int, int] | None
 """As what a source is seen: shared or not, the first and last address, and the number of a published service."""
 
 
-def translation(judge: "Judge", criterion: Criterion, attempt: "Attempt") -> Judged:
+def translation(judge: Judge, criterion: Criterion, attempt: Attempt) -> Judged:
     """Judge a translation of the model answer, with the device's ports and realms as the learner or the model has them."""
     node = judge.node(criterion)
     learner = attempt.configurations[criterion.device]

@@ -5,7 +5,8 @@ from collections.abc import Iterator
 from ...lab import Criterion, Device
 from ...sheet import AnyItem, Configuration, Item, Route
 from ...sheet.statements import About, Name
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from .edits import Edit, Of
 
 

@@ -11,7 +11,8 @@ from dataclasses import dataclass, replace
 from ...lab import Criterion, Device
 from ...sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
 from ...sheet.operands import Masked
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from ..scheme import is_on
 from .described import described
 from .edits import Edit, Of

@@ -8,7 +8,8 @@ from ...sheet.statement import Statement
 from ...sheet.statements import About, Label, LeaseDuration, Name, Open
 from ...sim import Network
 from ...sim.routes import ActiveRoute
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from ..result import Extra
 from ..scheme import is_on
 from .edits import said

@@ -6,7 +6,8 @@ from itertools import combinations
 
 from ...lab import Criterion
 from ...sim import AnyRun
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from .differences import differences
 from .edits import Edit, apply
 from .rereading import reread

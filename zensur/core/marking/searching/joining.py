@@ -17,7 +17,8 @@ from ...sheet.statements import (
     Record,
     Service,
 )
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from .edits import Edit, Of
 from .meant import how_likely
 from .numbers import of_another_variant

@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from ...lab import Lab, read_lab
 from ...sheet import AnyItem, Configuration, Gateway, OnPort, Route
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from .edits import Edit, Of
 
 FEWEST = 2

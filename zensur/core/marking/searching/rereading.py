@@ -8,7 +8,8 @@ from dataclasses import replace
 
 from ...sheet import AnyItem, Block, Configuration, Where, read_sheet
 from ...sheet.statements import Open
-from ..judging.judge import Attempt, Judge, telling
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge, telling
 from ..judging.pairing import with_model_names
 from ..judging.unread import Unread, unread_lines
 from .edits import Edit, Of, apply

@@ -1,6 +1,7 @@
 """Whether a statement that nobody asked for serves in the place of one that was."""
 
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 
 
 def serves(judge: Judge, attempt: Attempt, without: Attempt, device: str) -> bool:

@@ -23,7 +23,8 @@ from ...sheet.statements import (
     Pool,
 )
 from ...sheet.statements.translation import LIST
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from .edits import Edit
 
 _ELSEWHERE = (Switched, OnPort, Gateway, Route)

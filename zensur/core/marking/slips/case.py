@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 from ...lab import Lab
 from ...sheet import Configuration, OnPort, Statement
-from ..judging.judge import Attempt, Judge
+from ..judging.attempt import Attempt
+from ..judging.judge import Judge
 from ..searching.edits import Edit, Of, said
 
 
