@@ -36,6 +36,8 @@ def tasks(*criteria: dict[str, object]) -> dict[str, object]:
         ({"weir": ("address 10.1.0.1/24", "ip address 10.1.0.1 255.255.255.0")}, ("line-not-understood", "weir", 4, "address 10.1.0.1/24")),
         ({"weir": ("address 10.1.0.1/24", "address 10.1.0.1 mask 0.0.0.255")}, ("mask-and-wildcard-confused", "weir", 4, "address 10.1.0.1/24")),
         ({"weir": ("port p1; -about", "interface p1; -about")}, ("line-not-understood", "weir", 2, "port p1")),
+        ({"weir": ("10.1.0.1/24; -on", "10.1.0.1/24; -enable")}, ("line-not-understood", "weir", 5, "on")),
+        ({"ana": ("10.1.0.20/24", "10.1.0.20")}, ("line-not-understood", "ana", 2, "address 10.1.0.20/24")),
         ({"quay": ("route 10.1", "rute 10.1")}, ("line-not-understood", "quay", 7, "route 10.1.0.0/24 via 10.0.0.1")),
         ({"ana": ("gateway", "default-gateway")}, ("line-not-understood", "ana", 3, "gateway 10.1.0.1")),
         ({"ana": ("10.1.0.20/24", "10.1.0.20/24"), "weir": ("route 10.2.0.0/24 via 10.0.0.2", ""),
