@@ -67,6 +67,11 @@ class Charging:
         return marked, sorted(charged, key=lambda f: f.id)
 
     @cached_property
+    def _direct_marks(self) -> dict[str, float]:
+        """What each criterion earns that is no outcome of the whole network."""
+        return {i: c.marks for i, _, c in self.criteria if not c.is_outcome}
+
+    @cached_property
     def _counted_before(self) -> frozenset[str]:
         """The ids of what earlier stages count."""
         stages = self.lab.stages[:-1]
@@ -79,7 +84,7 @@ class Charging:
     def _is_earned_on_the_way(self, criterion: Criterion, earned: Mapping[str, float]) -> bool:
         """Whether every device on the model's journey earned half of its unguarded criteria directly."""
         devices = self.guard.on_model_journey[criterion.id] if criterion.is_run else {criterion.device}
-        marks = {i: c.marks for i, _, c in self.criteria if not c.is_outcome}
+        marks = self._direct_marks
         shares = [[i for i in self.guard.unguarded.get(d, ()) if i in marks] for d in devices]
         shares = [own for own in shares if own]
         if not shares:  # this stage asks nothing of them: what was done elsewhere decides

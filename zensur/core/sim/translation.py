@@ -252,11 +252,11 @@ class Sessions(Translator):
 
     def table(self, node: int) -> Table | None:
         """Return a node's table; None where it does not translate."""
-        rules = self.network.rules(node)
-        if rules is None:
-            return None
         found = self.tables.get(node)
         if found is None:
+            rules = self.network.rules(node)
+            if rules is None:
+                return None
             found = self.tables[node] = Table(self.network, node, rules)
         return found
 

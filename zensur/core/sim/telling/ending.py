@@ -35,6 +35,26 @@ def _there(network: Network, carried: Carried, reason: Reason) -> str:
     return f"{network.name(carried.node)}: {why(network, carried, reason)}"
 
 
+_WHY = {
+    Reason.NO_ROUTE: "no route to {to}",
+    Reason.NO_NEIGHBOUR: "nobody on {out} answers for {asked}",
+    Reason.OTHER_VLAN: "{asked} is cabled to {out}, and in another VLAN",
+    Reason.TTL: "the packet goes round in a loop until its TTL is used up",
+    Reason.DISCARD: "a discard covers {to}",
+    Reason.NOT_FORWARDING: "it does not forward, and {to} is not its own address",
+    Reason.NOT_AN_ADDRESS: "{to} is no device's address there",
+    Reason.OWN_SOURCE: "it comes back to where its source address belongs",
+    Reason.OTHER_SOURCE: "the answer comes from {source}, which was not asked",
+    Reason.NO_SESSION: "{to} is an address that it translates to, and no session or mapping fits",
+    Reason.POOL_EMPTY: "no address or number is left to translate {source} to",
+    Reason.BEYOND_SCOPE: "{source} is a link-local address, which is never forwarded",
+    Reason.DUPLICATE_ADDRESS: "it has the address {to} too",
+    Reason.NO_SOURCE: "it has no address to send from",
+    Reason.PORT_DOWN: "the port is down",
+}
+"""Why a packet ended, with the addresses and the port that it is about."""
+
+
 def why(network: Network, carried: Carried, reason: Reason) -> str:
     """Say why a packet ended where it did."""
     step = carried.steps[-1]
@@ -43,25 +63,9 @@ def why(network: Network, carried: Carried, reason: Reason) -> str:
     decision = step.decision
     out = decision.route.out.name if decision.route and decision.route.out else ""
     asked = written(decision.ask) if decision.ask is not None else to
-    said = {
-        Reason.NO_ROUTE: f"no route to {to}",
-        Reason.NO_NEIGHBOUR: f"nobody on {out} answers for {asked}",
-        Reason.OTHER_VLAN: f"{asked} is cabled to {out}, and in another VLAN",
-        Reason.TTL: "the packet goes round in a loop until its TTL is used up",
-        Reason.DISCARD: f"a discard covers {to}",
-        Reason.NOT_FORWARDING: f"it does not forward, and {to} is not its own address",
-        Reason.NOT_AN_ADDRESS: f"{to} is no device's address there",
-        Reason.OWN_SOURCE: "it comes back to where its source address belongs",
-        Reason.OTHER_SOURCE: f"the answer comes from {source}, which was not asked",
-        Reason.NO_SESSION: f"{to} is an address that it translates to, and no session or mapping fits",
-        Reason.POOL_EMPTY: f"no address or number is left to translate {source} to",
-        Reason.BEYOND_SCOPE: f"{source} is a link-local address, which is never forwarded",
-        Reason.DUPLICATE_ADDRESS: f"it has the address {to} too",
-        Reason.NO_SOURCE: "it has no address to send from",
-        Reason.PORT_DOWN: "the port is down",
-    }
+    said = _WHY[reason].format(to=to, source=source, asked=asked, out=out)
     cause = blame(network, step.node, carried.arrived.destination if reason is Reason.NO_ROUTE else None)
-    return said[reason] + (f" ({cause[0]})" if cause else "")
+    return said + (f" ({cause[0]})" if cause else "")
 
 
 def blame(network: Network, node: int, address: int | None) -> tuple[str, Where | None] | None:
