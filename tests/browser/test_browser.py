@@ -288,6 +288,25 @@ def test_papers_of_each_stage_are_read_by_key(page: Page) -> None:
     expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
 
 
+def test_a_verdict_is_overruled_with_its_reason_and_taken_back(page: Page) -> None:
+    page.goto("/labs/four-gates/papers")
+    page.get_by_role("link", name="Jaro Mielke", exact=True).click()
+    expect(heading(page)).to_have_text("Jaro Mielke")
+    page.keyboard.press("e")
+    row = page.get_by_role("row").filter(has_text="route weir 10.64.32.0/23")
+    expect(row.get_by_role("img", name="missed")).to_be_visible()
+    row.get_by_role("button", name="Overrule route weir").click()
+    page.get_by_label("Marks for route weir").fill("1.5")
+    page.get_by_label("The reason").fill("half of it is there")
+    page.keyboard.press("Enter")
+    expect(row).to_contain_text("Overruled, 1.5 in place of 0: half of it is there")
+    expect(row.get_by_role("img", name="partly")).to_be_visible()
+    expect(page.locator(".totals")).to_contain_text("37.5")
+    row.get_by_role("button", name="Take back").click()
+    expect(row.get_by_role("img", name="missed")).to_be_visible()
+    expect(page.locator(".totals")).to_contain_text("36")
+
+
 def test_checks_and_what_no_line_shows_have_their_marks(page: Page) -> None:
     page.goto("/labs/harbour-office/papers")
     page.get_by_role("link", name="Arvid Lüders").click()

@@ -226,6 +226,45 @@ def test_a_saved_version_marks_the_papers_again(client: FlaskClient) -> None:
     assert {p["out_of"] for p in papers["papers"]} == {45}
 
 
+def test_an_overrule_stands_until_it_is_taken_back(client: FlaskClient) -> None:
+    def overrule(**body: object) -> Any:
+        return client.post(f"/api/papers/{row}/overrules", json=body, headers=token(client))
+
+    listed = client.get("/api/labs/toll-house/papers").get_json()["papers"]
+    row = next(p["id"] for p in listed if p["mistakes"] == ["Translated addresses swapped"])
+    before = client.get(f"/api/papers/{row}").get_json()["result"]
+    lost = next(c for c in before["criteria"] if c["id"].startswith("translation") and c["fraction"] == 0)
+    for body, says in (
+        ({"criterion": "route:nobody", "marks": 1, "reason": "x"}, "no criterion route:nobody"),
+        ({"criterion": lost["id"], "marks": lost["marks"] + 1, "reason": "x"}, "marks are to be had"),
+        ({"criterion": lost["id"], "marks": 1, "reason": " "}, "needs its reason"),
+    ):
+        refused = overrule(**body)
+        assert refused.status_code == 422
+        assert says in refused.get_json()["message"]
+    said = overrule(criterion=lost["id"], marks=lost["marks"], reason="It does the same.").get_json()[
+        "result"
+    ]
+    assert said["score"] == pytest.approx(before["score"] + lost["marks"])
+    version = client.get("/api/labs/toll-house").get_json()["version"]
+    text = lab_text("toll-house") + "\n# looked at again\n"
+    saved = client.post(
+        "/api/labs/toll-house/versions", json={"text": text, "base": version}, headers=token(client)
+    )
+    assert saved.status_code == 201
+    again = client.get(f"/api/papers/{row}").get_json()["result"]
+    assert again["score"] == said["score"]  # it survives marking anew
+    assert (
+        next(c for c in again["criteria"] if c["id"] == lost["id"])["overruled"]["reason"]
+        == "It does the same."
+    )
+    assert overrule(criterion="", marks=1, reason="Late.").get_json()["result"]["carried"] == 1
+    listed = client.get("/api/labs/toll-house/papers").get_json()["papers"]
+    assert next(p["carried"] for p in listed if p["id"] == row) == 1
+    overrule(criterion="", marks=None, reason="")
+    assert overrule(criterion=lost["id"], marks=None, reason="").get_json()["result"] == before
+
+
 def test_journeys(client: FlaskClient) -> None:
     found = client.get("/api/labs/first-addresses/journeys/6").get_json()
     assert (found["ping"]["from"], found["ping"]["outcome"], found["paper"]) == ("ledger", "reply", None)

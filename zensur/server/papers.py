@@ -17,7 +17,7 @@ from ..core.formats import (
     read_archive,
     sort_papers,
 )
-from ..core.marking import tasks_of
+from ..core.marking import TOTAL, tasks_of
 from ..store import LabVersion, StoredPaper
 from ..work import Desk
 from .errors import refused
@@ -25,6 +25,7 @@ from .labs import LabPath, journey_view
 from .shapes import (
     FlatUpload,
     JourneyView,
+    Overruling,
     PaperCard,
     PaperList,
     PaperSheet,
@@ -128,6 +129,19 @@ def papers_api(desk: Desk) -> APIBlueprint:
             return refused(404, "There is no such paper.")
         return _view(desk, version, stored).model_dump(by_alias=True)
 
+    @api.post("/papers/<int:paper>/overrules", responses={200: PaperView, 404: Refusal, 422: Refusal})
+    def overrule(path: PaperPath, body: Overruling) -> Answer:
+        """Overrule a criterion or the total of a paper, or take that back."""
+        stored = desk.papers.get(path.paper)
+        version = desk.labs.newest(stored.slug) if stored else None
+        if stored is None or version is None:
+            return refused(404, "There is no such paper.")
+        wrong = _why_not(desk.result(stored, version), body)
+        if wrong is not None:
+            return refused(422, wrong)
+        desk.papers.overrule(stored.id, body.criterion, body.marks, body.reason.strip())
+        return _view(desk, version, stored).model_dump(by_alias=True)
+
     @api.get("/papers/<int:paper>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
     def paper_journey(path: PaperPingPath) -> Answer:
         """The journey of a ping on a paper."""
@@ -156,6 +170,24 @@ def _sorted(desk: Desk, version: LabVersion, learner: str, pattern: Pattern | No
     elif sheets:
         found += sort_papers([File(f"{learner}/{f.path}", f.content) for f in sheets], devices, learner)
     return found
+
+
+MOST_REASON = 500
+
+
+def _why_not(result: dict[str, Any], body: Overruling) -> str | None:
+    """Say why a result cannot be overruled so."""
+    of = {c["id"]: c["marks"] for c in result["criteria"]} | {TOTAL: result["out_of"]}
+    most = of.get(body.criterion)
+    if most is None:
+        return f"The paper has no criterion {body.criterion[:80]}."
+    if body.marks is None:
+        return None
+    if not 0 <= body.marks <= most:
+        return f"From 0 to {most:g} marks are to be had there, not {body.marks:g}."
+    if not body.reason.strip():
+        return "An overrule needs its reason: the learner will ask."
+    return f"A reason has {MOST_REASON} characters at most." if len(body.reason) > MOST_REASON else None
 
 
 def _card(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperCard:

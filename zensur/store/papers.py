@@ -138,6 +138,23 @@ class Papers:
                 [(paper, version, engine, text, now()) for paper, text in results],
             )
 
+    def overrule(self, paper: int, criterion: str, marks: float | None, reason: str) -> None:
+        """Keep an overrule of a criterion, or of the total where it is empty; ``marks`` None takes it back."""
+        with self.database.transaction() as connection:
+            connection.execute(
+                "INSERT INTO overrule (paper, criterion, marks, reason, made_at) VALUES (?, ?, ?, ?, ?)",
+                (paper, criterion, marks, reason, now()),
+            )
+
+    def overrules(self, paper: int) -> list[tuple[str, float, str]]:
+        """Return the overrules of a paper that stand: criterion, marks, reason."""
+        rows = self.database.connection().execute(
+            "SELECT criterion, marks, reason FROM overrule WHERE id IN "
+            "(SELECT max(id) FROM overrule WHERE paper = ? GROUP BY criterion) AND marks IS NOT NULL ORDER BY id",
+            (paper,),
+        )
+        return [(row["criterion"], row["marks"], row["reason"]) for row in rows]
+
 
 def _paper(row: Any) -> StoredPaper:
     return StoredPaper(

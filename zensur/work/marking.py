@@ -7,7 +7,7 @@ from typing import Any
 from .. import __version__
 from ..core.formats import HandIn
 from ..core.lab import Lab, ReadLab, read_lab
-from ..core.marking import LabCheck, Marker, Paper, check_text
+from ..core.marking import LabCheck, Marker, Overrule, Paper, check_text, overruled
 from ..core.sheet import read_sheet_of
 from ..store import Database, Labs, LabVersion, Papers, StoredPaper
 
@@ -87,10 +87,14 @@ class Desk:
         return read_paper(stored.learner, self.papers.files(stored.id), stored.remarks)
 
     def result(self, stored: StoredPaper, version: LabVersion) -> dict[str, Any]:
-        """Return the result of a paper under a version of its lab, marking it where that was not done yet."""
+        """Return the result of a paper under a version of its lab, marking it where that was not done yet.
+
+        What the instructor overruled is put in its place.
+        """
         found = self.papers.result(stored.id, version.key, __version__)
         if found is None:
             result = self.marker(version, stored.stage).mark(self.paper(stored))
             self.papers.keep_results(version.key, __version__, [(stored.id, result.text())])
             found = result.json()
-        return found
+        overrules = [Overrule(*told) for told in self.papers.overrules(stored.id)]
+        return overruled(found, overrules, self.lab(version, stored.stage).scheme)

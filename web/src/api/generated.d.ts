@@ -210,6 +210,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/papers/{paper}/overrules": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Overrule a criterion or the total of a paper, or take that back. */
+    post: operations["papers_overrule_papers__int_paper__overrules_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -298,6 +315,8 @@ export interface components {
       marks: number;
       /** Note */
       note: string;
+      /** @default null */
+      overruled: components["schemas"]["OverruleShape"] | null;
       /** Required */
       required: string;
       /** Task */
@@ -698,6 +717,30 @@ export interface components {
       text: string;
     };
     /**
+     * OverruleShape
+     * @description What the instructor decided: the marks, why, and what it was before.
+     */
+    OverruleShape: {
+      /** Marks */
+      marks: number;
+      /** Reason */
+      reason: string;
+      /** Was */
+      was: number;
+    };
+    /**
+     * Overruling
+     * @description An overrule of a criterion, or of the total where it is empty; ``marks`` None takes it back.
+     */
+    Overruling: {
+      /** Criterion */
+      criterion: string;
+      /** Marks */
+      marks: number | null;
+      /** Reason */
+      reason: string;
+    };
+    /**
      * PaperCard
      * @description A paper in the list.
      */
@@ -906,6 +949,8 @@ export interface components {
       learner: string;
       /** Out Of */
       out_of: number;
+      /** @default null */
+      overruled: components["schemas"]["OverruleShape"] | null;
       /** Percent */
       percent: number;
       /** Pings */
@@ -1841,6 +1886,59 @@ export interface operations {
       };
       /** @description Not Found */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  papers_overrule_papers__int_paper__overrules_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Overruling"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PaperView"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ValidationErrorModel"][];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
         headers: {
           [name: string]: unknown;
         };

@@ -108,6 +108,16 @@ export interface HandIn {
   shown: boolean;
 }
 
+/** Overrules a criterion or the total of a paper; marks null take it back. */
+export const useOverrule = (paper: number) => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["Overruling"]) =>
+      answered(client.POST("/api/papers/{paper}/overrules", { params: { path: { paper } }, body })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+};
+
 export const useUpload = (slug: string) => {
   const cache = useQueryClient();
   return useMutation({

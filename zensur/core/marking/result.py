@@ -47,7 +47,7 @@ class Marked:
     @property
     def verdict(self) -> str:
         """``met``, ``partly`` or ``missed``."""
-        return "met" if self.fraction == 1 else "partly" if self.fraction else "missed"
+        return verdict_of(self.fraction)
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,6 +158,11 @@ def _criterion(marked: Marked) -> dict[str, Any]:
         "carried": marked.carried,
         "note": marked.note,
     }
+
+
+def verdict_of(fraction: float) -> str:
+    """Return ``met``, ``partly`` or ``missed``."""
+    return "met" if fraction == 1 else "partly" if fraction else "missed"
 
 
 def rounded(marks: float) -> float:

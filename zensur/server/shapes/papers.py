@@ -13,6 +13,14 @@ class LineRef(Shape):
     line: int
 
 
+class OverruleShape(Shape):
+    """What the instructor decided: the marks, why, and what it was before."""
+
+    marks: float
+    reason: str
+    was: float
+
+
 class CriterionShape(Shape):
     """A criterion marked."""
 
@@ -28,6 +36,7 @@ class CriterionShape(Shape):
     fault: int | None
     carried: bool
     note: str
+    overruled: OverruleShape | None = None
 
 
 class FaultShape(Shape):
@@ -88,6 +97,7 @@ class ResultShape(Shape):
     pings: list[PingRow]
     services: list[ServiceRow]
     remarks: list[str]
+    overruled: OverruleShape | None = None
 
 
 class PaperCard(Shape):
@@ -164,3 +174,11 @@ class PaperView(Shape):
     next: int | None
     sheets: list[PaperSheet]
     result: ResultShape
+
+
+class Overruling(Shape):
+    """An overrule of a criterion, or of the total where it is empty; ``marks`` None takes it back."""
+
+    criterion: str
+    marks: float | None
+    reason: str

@@ -1,6 +1,8 @@
 import type { Schemas } from "../../api/client";
+import { marks } from "../../design/words";
 import { Earned } from "./Earned";
 import type { Criterion } from "./margin";
+import { Overrule } from "./Overrule";
 
 interface Props {
   paper: Schemas["PaperView"];
@@ -8,7 +10,7 @@ interface Props {
   onDevice: (device: string) => void;
 }
 
-/** Every criterion with what was required and found, and the lines that prove it: what an instructor defends. */
+/** Every criterion with what was required and found, and the lines that prove it: what an instructor defends, or overrules. */
 export function EveryMark({ paper, onDevice }: Props) {
   const { criteria: all } = paper.result;
   const tasks = [...new Set(all.map((c) => c.task))];
@@ -24,6 +26,24 @@ export function EveryMark({ paper, onDevice }: Props) {
           <th scope="col">Found</th>
         </tr>
       </thead>
+      <tbody>
+        <tr>
+          <td className="mono total-mark">
+            {marks(paper.result.carried)} of {marks(paper.result.out_of)}
+          </td>
+          <td colSpan={3}>
+            The total, each mistake once{" "}
+            <Overrule
+              paper={paper.id}
+              criterion=""
+              what="the total"
+              most={paper.result.out_of}
+              now={paper.result.carried}
+              overruled={paper.result.overruled ?? null}
+            />
+          </td>
+        </tr>
+      </tbody>
       {tasks.map((task) => (
         <tbody key={task}>
           <tr className="task">
@@ -43,11 +63,21 @@ export function EveryMark({ paper, onDevice }: Props) {
                 <td>
                   <span className="mono">{own.found}</span>
                   {own.fault !== null && <span className="pencil"> ({own.fault})</span>}
-                  <Proof own={own} paper={paper} onDevice={onDevice} />
                   {own.carried && (
                     <span className="soft d-block">Carried: the mistake behind it is charged.</span>
                   )}
                   {own.note !== "" && <span className="soft d-block">{own.note}</span>}
+                  <div className="under soft">
+                    <Proof own={own} paper={paper} onDevice={onDevice} />
+                    <Overrule
+                      paper={paper.id}
+                      criterion={own.id}
+                      what={named(own.id)}
+                      most={own.marks}
+                      now={own.marks * own.fraction}
+                      overruled={own.overruled ?? null}
+                    />
+                  </div>
                 </td>
               </tr>
             ))}
@@ -75,7 +105,7 @@ function Proof({ own, paper, onDevice }: ProofProps) {
   });
   if (lines.length === 0) return null;
   return (
-    <span className="soft d-block">
+    <span>
       {lines.slice(0, 6).map(({ device, line }, n) => (
         <span key={`${device} ${line}`}>
           {n > 0 && ", "}

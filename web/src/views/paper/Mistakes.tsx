@@ -34,6 +34,12 @@ export function Mistakes({ paper, fault, onFault }: Props) {
           </div>
         )}
       </section>
+      {paper.result.overruled && (
+        <p className="pencil">
+          The total is overruled, {marks(paper.result.overruled.marks)} in place of{" "}
+          {marks(paper.result.overruled.was)}: {paper.result.overruled.reason}
+        </p>
+      )}
       <section>
         <h2>{heading(faults, score === out_of)}</h2>
         {faults.map((own) => (
