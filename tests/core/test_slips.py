@@ -156,7 +156,7 @@ def test_two_sheets_exchanged_and_a_slip_in_one_of_them_are_two_mistakes() -> No
     weir = ANSWER["weir"].replace("10.1.0.1/24", "10.1.0.1/25")
     result = mark(pair(), {"weir": ANSWER["quay"], "quay": weir})
     assert named(result) == [
-        ("sheets-exchanged", "weir", None, "hand in the sheets of weir and quay each under its own name"),
+        ("two-sheets-exchanged", "weir", None, "hand in the sheets of weir and quay each under its own name"),
         ("wrong-mask", "weir", 4, "address 10.1.0.1/24"),
     ]
 

@@ -23,7 +23,7 @@ export interface Margin {
 }
 
 /** Slips that are about whole sheets. */
-export const WHOLE = ["sheet-missing", "sheet-handed-in-for-the-wrong-device", "sheets-exchanged"];
+export const WHOLE = ["sheet-missing", "sheet-handed-in-for-the-wrong-device", "two-sheets-exchanged"];
 
 /** Lays the marks of one device beside the lines of its sheet; what is missing is pencilled in. */
 export function margin(text: string, file: string, device: string, result: Schemas["ResultShape"]): Margin {

@@ -227,7 +227,7 @@ def _sheets(lab: Lab) -> Iterator[MadeSlip]:
             "sheets: exchanged",
             first,
             frozenset({both}),
-            frozenset({"sheets-exchanged"}),
+            frozenset({"two-sheets-exchanged"}),
             sheets={one: other, other: one},
         )
         yield MadeSlip(

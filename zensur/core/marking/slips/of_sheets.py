@@ -38,7 +38,7 @@ def _other_values(case: Case) -> str:
 
 OF_SHEETS: tuple[Slip, ...] = (
     Slip(
-        "sheets-exchanged",
+        "two-sheets-exchanged",
         "Two sheets exchanged",
         mends(Of.EXCHANGE),
         lambda c: f"The sheets of {c.device} and {_elsewhere(c)} were handed in under each other's name.",
