@@ -11,6 +11,7 @@ from rich.console import Console
 from rich.table import Table
 
 from ..core.formats import (
+    ANSWERS,
     BadArchive,
     BadPattern,
     File,
@@ -130,7 +131,11 @@ def load_sheets(folder: Path, lab: Lab) -> dict[str, Configuration]:
         unusable(f"{folder}: these are {len(papers)} papers; name the folder of one.")
     for remark in papers[0].remarks:
         click.echo(remark, err=True)
-    own = {d: read_sheet_of(f.content, f.path, d).configuration for d, f in papers[0].files.items()}
+    own = {
+        d: read_sheet_of(f.content, f.path, d).configuration
+        for d, f in papers[0].files.items()
+        if d != ANSWERS
+    }
     return lab.with_sheets(own)
 
 

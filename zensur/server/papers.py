@@ -7,6 +7,7 @@ from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel
 
 from ..core.formats import (
+    ANSWERS,
     BadArchive,
     BadPattern,
     File,
@@ -201,7 +202,7 @@ def _card(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperCard:
         out_of=result["out_of"],
         grade=result["grade"],
         mistakes=[fault["title"] for fault in result["faults"]],
-        sheets=len(desk.papers.files(stored.id)),
+        sheets=len(desk.papers.files(stored.id).keys() - {ANSWERS}),
     )
 
 

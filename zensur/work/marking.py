@@ -5,20 +5,24 @@ from functools import lru_cache
 from typing import Any
 
 from .. import __version__
-from ..core.formats import HandIn
+from ..core.formats import ANSWERS, HandIn, read_answers
 from ..core.lab import Lab, ReadLab, read_lab
 from ..core.marking import LabCheck, Marker, Overrule, Paper, check_text, overruled
-from ..core.sheet import read_sheet_of
+from ..core.sheet import Where, read_sheet_of
 from ..store import Database, Labs, LabVersion, Papers, StoredPaper
 
 
 def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Sequence[str] = ()) -> Paper:
     """Read the sheets of a paper: files by device, with path and contents."""
+    sheets = {device: file for device, file in files.items() if device != ANSWERS}
+    path, content = files.get(ANSWERS, ("", b""))
+    answers = {q: (a.text, Where(path, a.line)) for q, a in read_answers(content).items()}
     return Paper(
         learner,
-        {device: read_sheet_of(content, path, device) for device, (path, content) in files.items()},
-        {device: path for device, (path, _) in files.items()},
+        {device: read_sheet_of(content, path, device) for device, (path, content) in sheets.items()},
+        {device: path for device, (path, _) in sheets.items()},
         tuple(remarks),
+        answers,
     )
 
 

@@ -1,11 +1,14 @@
 """Other ways in and out: papers as archives and folders, and the learner's edition of a lab."""
 
+from .answers import ANSWERS, Answer, plain, read_answers
 from .archives import BadArchive, File, is_archive, read_archive
 from .flat import BadPattern, FlatNames, Pattern
 from .hand_out import given_sheets, learners_edition, targets
 from .papers import HandIn, sort_papers
 
 __all__ = [
+    "ANSWERS",
+    "Answer",
     "BadArchive",
     "BadPattern",
     "File",
@@ -15,6 +18,8 @@ __all__ = [
     "given_sheets",
     "is_archive",
     "learners_edition",
+    "plain",
+    "read_answers",
     "read_archive",
     "sort_papers",
     "targets",

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 
 from ..sheet import devices_named
+from .answers import ANSWERS
 from .archives import MOST_BYTES, BadArchive, File, is_archive, read_archive
 from .flat import FlatNames, Pattern, propose
 
@@ -119,6 +120,9 @@ def _devices_in(file: File, devices: Sequence[str], remarks: list[str]) -> Itera
 
     A file named after a device counts before one that is nearly so, and that before one of several sheets.
     """
+    if _stem(file.path).lower() == "answers" and "answers" not in (d.lower() for d in devices):
+        yield ANSWERS, 2
+        return
     named = devices_named(file.content)
     for name in named:
         ours = next((d for d in devices if d.lower() == name.lower()), None)
@@ -171,6 +175,6 @@ def _paper(learner: str, files: list[File], devices: Sequence[str]) -> HandIn:
                 )
             if before is None or before[0] < rank:
                 found[device] = (rank, file)
-    order = {device: number for number, device in enumerate(devices)}
+    order = {device: number for number, device in enumerate([*devices, ANSWERS])}
     chosen = {d: found[d][1] for d in sorted(found, key=order.__getitem__)}
     return HandIn(learner, chosen, tuple(remarks))

@@ -27,9 +27,9 @@ def with_answer(lab: Lab, criterion: Criterion, text: str) -> tuple[Lab | None, 
 
     The lines stand in the block of what they replace, which need not be named.
     """
-    model = lab.model[criterion.device]
-    there = answers_of(criterion, model)
-    if not there:
+    model = lab.model.get(criterion.device)
+    there = answers_of(criterion, model) if model is not None else []
+    if model is None or not there:
         return (
             None,
             f"There is no statement behind a criterion about {criterion.key} that another could replace.",

@@ -22,7 +22,9 @@ _WITH = {"translation": "of", "dhcp": "network", "dns": "record", "service": "po
 _WORDS = ("vlan", "setting", "absent", "about")
 """Keys whose value says in words what of the device is meant."""
 _OF_ALL = {"pings": "ping", "services": "check"}
-_KEYS = (*_OF_PORT, "route", "gateway", *_OF_DEVICE, *_WITH, *_WORDS, "ping", "check", *_OF_ALL)
+_IN_WORDS = ("manual", "value")
+"""Keys about no device: what is marked by hand, and what learners answer."""
+_KEYS = (*_OF_PORT, "route", "gateway", *_OF_DEVICE, *_WITH, *_WORDS, *_IN_WORDS, "ping", "check", *_OF_ALL)
 _EXTRA = {
     "dest": ("route",),
     "form": ("route",),
@@ -30,6 +32,7 @@ _EXTRA = {
     "like": ("about",),
     "mask": ("address",),
     "preference": ("route",),
+    "is": ("value",),
     "in": ("route", "gateway", "translation", "dhcp", "dns", "service", "resolver", "rip"),
     "each": tuple(_OF_ALL),
 } | {extra: tuple(k for k, e in _WITH.items() if e == extra) for extra in _WITH.values()}
@@ -86,7 +89,7 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
             own_name=strict,
             accept=tuple(text.value for text in asked.get("accept", [])),
         )
-        for text in asked.get("accept", []):
+        for text in asked.get("accept", []) if criterion.key != "value" else []:
             other, why = with_answer(lab, criterion, text.value)
             if other is None:
                 text.at.fail(why)
@@ -110,6 +113,8 @@ def _about_one_thing(found: Found, lab: Lab) -> Iterator[Criterion]:
         if text not in listed[key]:
             at.fail(f"There is no {key} {text[:40]}.{near(text, listed[key])}")
         yield Criterion(key, "", text, marks)
+    elif key in _IN_WORDS:
+        yield from _in_words(key, text, found, marks)
     elif key in _OF_PORT:
         yield from _port_criterion(key, text, marks, at, lab)
     elif key in _WORDS:
@@ -133,6 +138,15 @@ def _about_one_thing(found: Found, lab: Lab) -> Iterator[Criterion]:
             yield from _in_the_model(Criterion(key, device.name, "", marks, None, instance), at, lab)
         elif (dest := _dest(found, device, lab, instance)) is not None:
             yield Criterion(key, device.name, dest, marks, found.get("form"), instance)
+
+
+def _in_words(key: str, text: str, found: Found, marks: float) -> Iterator[Criterion]:
+    """Read what is marked by hand, or a question with its answer."""
+    if not text.strip():
+        found.value[key].at.fail(f"A {key} criterion says what is meant.")
+    if key == "value" and not found.get("is", "").strip():
+        found.at.fail("A value criterion needs its answer, such as is: 255.255.255.192.")
+    yield Criterion(key, "", " ".join(text.split()), marks, answer=found.get("is", ""))
 
 
 def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iterator[Criterion]:

@@ -177,6 +177,8 @@ class Criterion:
     dotted: bool = False
     preference: int | None = None
     own_name: bool = False
+    answer: str = ""
+    """What the question of a ``value`` has for its answer."""
 
     @property
     def id(self) -> str:

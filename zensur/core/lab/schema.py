@@ -130,6 +130,11 @@ CRITERION = Record(
         ),
         "mask": Key(Choice("dotted"), "that the mask of an address is written out"),
         "preference": Key(Number(1, 255, whole=True), "the preference that a route has to have"),
+        "manual": Key(_TEXT, "what is marked by hand, in the same total"),
+        "value": Key(_TEXT, "a question that learners answer in the file `answers`, as `QUESTION: ANSWER`"),
+        "is": Key(
+            _TEXT, "the answer, compared as what it is: a number, a mask, an address, a network, a word"
+        ),
         "ping": Key(_TEXT, "the id of a ping that has to end as expected"),
         "check": Key(_TEXT, "the id of a service check that has to end as expected"),
         "pings": Key(Choice("all"), "every ping of the stage"),

@@ -74,7 +74,7 @@ class Marker:
         sheets = {
             name: sheet.configuration for name, sheet in paper.sheets.items() if name in self.lab.devices
         }
-        return self.judge.attempt(self.lab.with_sheets(own), unread, sheets)
+        return self.judge.attempt(self.lab.with_sheets(own), unread, sheets, paper.answers)
 
     def _of_this_lab(self, paper: Paper) -> Paper:
         """Leave out sheets of devices that the lab does not have: a later version may have dropped them."""

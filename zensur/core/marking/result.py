@@ -18,6 +18,8 @@ class Paper:
     files: Mapping[str, str] = field(default_factory=dict)
     """The file of each device's sheet."""
     remarks: tuple[str, ...] = ()
+    answers: Mapping[str, tuple[str, Where]] = field(default_factory=dict)
+    """What was answered to questions, and in which line."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -115,7 +115,9 @@ function earned(paper: Schemas["PaperView"], device: string): string {
 
 /** The marks of a device's own criteria; of the pings where the device is empty. */
 function share(paper: Schemas["PaperView"], device: string): string {
-  const own = paper.result.criteria.filter((c) => c.device === device);
+  const own = paper.result.criteria.filter(
+    (c) => c.device === device && (device !== "" || /^(ping|check):/.test(c.id)),
+  );
   const got = own.reduce((sum, c) => sum + c.marks * c.fraction, 0);
   return `${marks(got)}/${marks(own.reduce((sum, c) => sum + c.marks, 0))}`;
 }

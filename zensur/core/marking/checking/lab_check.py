@@ -177,7 +177,8 @@ def _check_full(findings: Findings, marker: Marker) -> None:
     """Report criteria that the model answer itself does not meet."""
     full = marker.mark(Paper("", marker.lab.full_paper))
     for criterion in full.criteria:
-        if criterion.fraction < 1 and criterion.id.split("#")[0] not in marker.lab.expected:
+        asked = criterion.id.split(":")[0] not in ("manual", "value")
+        if asked and criterion.fraction < 1 and criterion.id.split("#")[0] not in marker.lab.expected:
             findings.error(
                 "model-answer-misses", f"answer.{criterion.device}" if criterion.device else "scheme",
                 f"The model answer itself does not meet {criterion.id}: required {criterion.judged.required}, "

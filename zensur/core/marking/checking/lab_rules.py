@@ -10,6 +10,7 @@ from ...sheet.statements import (
     About,
     Label,
     Name,
+    Open,
 )
 from ...sim import Network, domains
 from ...sim.numbers import same_network
@@ -140,7 +141,9 @@ _DESCRIBES = (Name, About, Label)
 
 
 def _said(item: AnyItem) -> str:
-    return f"{item.block.header()}, {item.statement.text()}" if item.block else item.statement.text()
+    if item.block is None or isinstance(item.statement, Open):
+        return item.text()
+    return f"{item.block.header()}, {item.statement.text()}"
 
 
 def check_variables(findings: Findings) -> None:

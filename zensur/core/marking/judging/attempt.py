@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from ...lab import Criterion
-from ...sheet import Configuration
+from ...sheet import Configuration, Where
 from ...sim import Network, Runs
 from ..result import Judged
 from .unread import Unread
@@ -22,6 +22,8 @@ class Attempt:
     """By device the lines that were not understood."""
     sheets: Mapping[str, Configuration] = field(default_factory=dict)
     """By device what was handed in, with the learner's own names and without what is given."""
+    answers: Mapping[str, tuple[str, Where]] = field(default_factory=dict)
+    """What was answered to questions, and in which line."""
     ported: dict[str, Configuration] = field(default_factory=dict, compare=False, repr=False)
     """By device its configuration with the ports of the model answer, where it was asked for."""
     as_model: frozenset[str] = frozenset()
@@ -42,6 +44,6 @@ class Attempt:
         network = self.network.with_devices(changed)
         configurations = {**self.configurations, **changed}
         return Attempt(
-            configurations, network, self.runs.on(network), self.unread, self.sheets,
+            configurations, network, self.runs.on(network), self.unread, self.sheets, self.answers,
             as_model=self.as_model - changed.keys(), like=self,
         )  # fmt: skip

@@ -12,6 +12,7 @@ from ...sheet import (
     Configuration,
     Route,
     Switched,
+    Where,
 )
 from ...sheet.statements import Open
 from ...sim import AnyRun, Network, Runs, Wiring
@@ -112,8 +113,9 @@ class Judge:
         configurations: Mapping[str, Configuration],
         unread: Mapping[str, tuple[Unread, ...]] | None = None,
         sheets: Mapping[str, Configuration] | None = None,
+        answers: Mapping[str, tuple[str, Where]] | None = None,
     ) -> Attempt:
-        """Compile configurations, one for every device; ``unread`` and ``sheets`` tell more of a paper."""
+        """Compile configurations, one for every device; ``unread``, ``sheets`` and ``answers`` tell more of a paper."""
         if self._first is None:
             network = Network.of_lab(self.lab, configurations, self.wiring)
             runs = Runs(network, network, self.lab.expected)
@@ -123,7 +125,7 @@ class Judge:
         network = model.network.with_devices(changed)
         runs = model.runs.on(network)
         return Attempt(
-            configurations, network, runs, unread or {}, sheets or {},
+            configurations, network, runs, unread or {}, sheets or {}, answers or {},
             as_model=frozenset(configurations.keys() - changed), like=model,
         )  # fmt: skip
 
@@ -154,6 +156,7 @@ class Judge:
         if (
             criterion.is_outcome
             or like is None
+            or not name
             or like.configurations[name] is not attempt.configurations[name]
         ):
             return None
@@ -162,7 +165,7 @@ class Judge:
     def _best(self, criterion: Criterion, attempt: Attempt) -> Judged:
         """Compare with the model answer, and with further answers where that is not met."""
         best = self.keys[criterion.key](self, criterion, attempt)
-        for text in criterion.accept:
+        for text in criterion.accept if criterion.device else ():
             if best.fraction == 1:
                 break
             other = self._with_answer(replace(criterion, accept=()), text)

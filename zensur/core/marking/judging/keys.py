@@ -1,5 +1,6 @@
 """How each key of a criterion is judged."""
 
+from .answers import by_hand, value
 from .judge import Judging
 from .outcomes import outcome
 from .ports import address, carrying, clocking, disabled, enabled, up
@@ -33,6 +34,8 @@ JUDGING: dict[str, Judging] = {
     "dhcp": dhcp,
     "rip": rip,
     "dns": dns,
+    "manual": by_hand,
+    "value": value,
     "ping": outcome,
     "check": outcome,
 }
