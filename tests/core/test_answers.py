@@ -9,6 +9,7 @@ from zensur.core.lab import read_lab
 from zensur.core.marking import Marker, check_lab
 from zensur.core.marking.judging.answers import meaning
 from zensur.demo import lab_text
+from zensur.pages import hand_out_page
 from zensur.work import read_paper
 
 
@@ -93,3 +94,10 @@ def test_the_file_of_answers_belongs_to_a_paper_unless_a_device_is_called_so() -
     assert paper.remarks == ()
     (paper,) = sort_papers(files, ["weir", "answers"], "class.zip")
     assert set(paper.files) == {"weir", "answers"}
+
+
+def test_the_page_for_learners_has_the_questions_and_not_the_answers() -> None:
+    lab = lab_with({"value": "Mask of the <crew>", "is": "255.255.255.224"})
+    page = hand_out_page(lab)
+    assert "Mask of the &lt;crew&gt;" in page
+    assert "255.255.255.224" not in page

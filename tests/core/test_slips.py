@@ -164,3 +164,12 @@ def test_two_sheets_exchanged_and_a_slip_in_one_of_them_are_two_mistakes() -> No
 def test_the_sheet_of_another_device_is_one_mistake() -> None:
     result = mark(pair(), {"weir": ANSWER["quay"]})
     assert [(f.slip, f.device) for f in result.faults] == [("sheet-handed-in-for-the-wrong-device", "weir")]
+
+
+def test_an_empty_sheet_is_as_good_as_none() -> None:
+    """What learners begin with stands: a port that is off because nothing is written earns nothing."""
+    start = {"weir": sheet("port p2; -on")}
+    scheme = tasks({"disabled": "weir:p2"}, {"enabled": "weir:p1"})
+    lab = lab_of("weir=router:p1,p2", "", {"weir": "port p1; -on; port p2; -off"}, start=start, scheme=scheme)
+    assert mark(lab, {"weir": ""}).score == mark(lab, {"weir": "# nothing yet"}).score == 0
+    assert mark(lab, {"weir": "port p1; -on"}).score == 2

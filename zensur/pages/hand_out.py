@@ -50,6 +50,7 @@ def hand_out_page(lab: Lab, nonce: str = "") -> str:
         given=given_sheets(lab),
         start={name: sheet.text for name, sheet in lab.start.items()},
         targets=[_said(asked) for asked in targets(lab)],
+        questions=[c.operand for t in lab.scheme.tasks or () for c in t.criteria if c.key == "value"],
         nonce=nonce,
     )
 

@@ -60,11 +60,11 @@ class Marker:
         return found
 
     def attempt(self, paper: Paper) -> Attempt:
-        """Compile a paper over what is given."""
+        """Compile a paper over what is given. A sheet of which nothing can be read is as good as none."""
         own = {
             name: with_model_names(sheet.configuration, self.lab.model[name], self._strict.get(name, set()))
             for name, sheet in paper.sheets.items()
-            if name in self.lab.devices
+            if name in self.lab.devices and sheet.configuration.items
         }
         unread = {
             name: lines
