@@ -375,6 +375,21 @@ def test_a_journey_is_stepped_there_and_back(page: Page) -> None:
 def test_axe_finds_nothing(page: Page, path: str) -> None:
     page.goto(path)
     page.wait_for_load_state("networkidle")
+    no_violations(page)
+
+
+@pytest.mark.parametrize("key", ["e", "i", "m"])
+def test_axe_finds_nothing_on_the_pages_of_a_paper(page: Page, key: str) -> None:
+    page.goto("/papers/15")
+    page.wait_for_load_state("networkidle")
+    page.keyboard.press(key)
+    if key == "e":
+        page.get_by_role("button", name="Overrule realm toll p1").click()
+        expect(page.get_by_label("The reason")).to_be_focused()
+    no_violations(page)
+
+
+def no_violations(page: Page) -> None:
     page.evaluate(AXE)
     found = page.evaluate("axe.run({resultTypes: ['violations']})")
     assert [(v["id"], [n["html"][:120] for n in v["nodes"]][:3]) for v in found["violations"]] == [], (
