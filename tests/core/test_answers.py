@@ -7,17 +7,22 @@ from tests.helpers import paper_of
 from zensur.core.formats import ANSWERS, File, read_answers, sort_papers
 from zensur.core.lab import read_lab
 from zensur.core.marking import Marker, check_lab
-from zensur.core.marking.judging.answers import meaning
+from zensur.core.marking.judging.answers import same
 from zensur.demo import lab_text
 from zensur.pages import hand_out_page
 from zensur.work import read_paper
 
 
 @pytest.mark.parametrize(
-    ("one", "other", "same"),
+    ("one", "other", "equal"),
     [
         ("255.255.255.192", "/26", True),
         ("255.255.255.192", "255.255.255.128", False),
+        ("255.255.255.192", "26", True),
+        ("/26", "27", False),
+        ("62", "62 hosts", True),
+        ("62", "62 or 64", False),
+        ("nan", "inf", False),
         ("10.64.8.0/26", "10.64.8.0 mask 255.255.255.192", True),
         ("10.64.8.0/26", "10.64.8.0 255.255.255.192", True),
         ("10.64.8.0/26", "10.64.8.0 / 26", True),
@@ -31,8 +36,8 @@ from zensur.work import read_paper
         ("10.64.8.1", "10.64.8.01", False),
     ],
 )
-def test_two_answers_that_mean_the_same_are_the_same(one: str, other: str, same: bool) -> None:
-    assert (meaning(one) == meaning(other)) is same
+def test_two_answers_that_mean_the_same_are_the_same(one: str, other: str, equal: bool) -> None:
+    assert same(one, other) is equal
 
 
 def test_answers_are_read_line_by_line() -> None:

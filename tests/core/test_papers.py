@@ -86,6 +86,18 @@ def test_a_file_of_no_device_is_reported_with_the_device_it_probably_belongs_to(
     assert remark.endswith(f"It is probably the sheet of {probably}." if probably else "was not read.")
 
 
+def test_files_that_each_hold_all_sheets_are_a_paper_each() -> None:
+    whole = b"device weir\nname weir\ndevice quay\nname quay\n"
+    papers = sort_papers([File("Ann.txt", whole), File("Bo.txt", whole)], DEVICES, "class.zip")
+    assert [(p.learner, sorted(p.files), p.remarks) for p in papers] == [
+        ("Ann", ["quay", "weir"], ()),
+        ("Bo", ["quay", "weir"], ()),
+    ]
+    apart = b"device sw1\nname sw1\ndevice nobody\n"
+    (paper,) = sort_papers([File("one.txt", whole), File("two.txt", apart)], DEVICES, "0417")
+    assert sorted(paper.files) == ["quay", "sw1", "weir"]
+
+
 def test_a_file_that_says_whose_it_is_is_believed() -> None:
     (paper,) = sort_papers([File("weir.sheet", b"device quay\nname quay\n")], DEVICES, "x")
     assert list(paper.files) == ["quay"]

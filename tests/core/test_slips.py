@@ -5,6 +5,8 @@ import pytest
 from tests.helpers import lab_of, mark, sheet
 from zensur.core.lab import Lab
 from zensur.core.marking import Result
+from zensur.core.marking.judging.unread import MOST_LETTERS, unread_lines
+from zensur.core.sheet import read_sheet
 
 PAIR = "weir=router:p1,p2 quay=router:p1,p2 ana=host bob=host"
 LINKS = "weir:p1--ana:p1 weir:p2--quay:p2 quay:p1--bob:p1"
@@ -150,6 +152,29 @@ def test_another_learners_numbers_are_one_mistake(copied) -> None:
     odd = own | theirs | {copied[0]: theirs[copied[0]].replace("0.1/24", "0.7/24")}
     also = mark(lab, {**odd, "ana": VARIANTS["ana"].replace("${site}", "16")})
     assert all(f.said.endswith(".") for f in also.faults)
+
+
+def test_another_learner_has_other_values_for_every_variable() -> None:
+    two = {d: t.replace("172.16.${site}", "172.16.${far}") for d, t in VARIANTS.items()}
+    lab = lab_of(
+        PAIR, LINKS, two, "ana>bob", variables={"site": {"from": 16, "to": 47}, "far": {"from": 60, "to": 90}}
+    )
+
+    def with_values(site: int, far: int) -> dict[str, str | None]:
+        return {d: t.replace("${site}", str(site)).replace("${far}", str(far)) for d, t in two.items()}
+
+    assert mark(lab, with_values(16, 60)).score == mark(lab).out_of
+    for values in ((23, 77), (23, 60), (16, 77)):
+        assert [f.slip for f in mark(lab, with_values(*values)).faults] == ["another-learner's-numbers"], (
+            values
+        )
+
+
+def test_a_line_as_long_as_a_sheet_keeps_nobody_waiting() -> None:
+    """Comparing letters takes time: only the beginning of a line is looked at."""
+    (line,) = unread_lines(read_sheet("adress 10.1.0.1/24 " + "x" * 250_000, "weir.sheet"), "weir.sheet")
+    assert len(line.text) == MOST_LETTERS
+    assert mark(pair(), {"weir": "port p1; -on; -" + "adress" * 40_000}).score > 0
 
 
 def test_two_sheets_exchanged_and_a_slip_in_one_of_them_are_two_mistakes() -> None:

@@ -43,6 +43,7 @@ def sort_papers(
     proposed = propose(kept, devices)
     if proposed is not None:
         raise FlatNames(proposed, sorted(proposed.learners(kept, devices)[0], key=str.lower))
+    kept = _each_a_paper(kept, devices)
     if any("/" not in f.path and not is_archive(f.content) and _of_a_device(f, devices) for f in kept):
         return [_paper(folder or _stem(name), kept, devices)]
     by_learner: dict[str, list[File]] = {}
@@ -69,6 +70,22 @@ def sort_papers(
                 f"{paper.learner[:40]}… is too long for a learner's name: {MOST_NAME} characters at most."
             )
     return sorted(papers, key=lambda p: p.learner.lower())
+
+
+def _each_a_paper(files: list[File], devices: Sequence[str]) -> list[File]:
+    """Put files that each hold the sheets of several devices into a folder of their own: they are a paper each.
+
+    They are where they lie side by side, are named after no device, and hold the same devices.
+    """
+    held: dict[str, set[str]] = {}
+    for file in files:
+        named = () if "/" in file.path or is_archive(file.content) else devices_named(file.content)
+        if len(named) > 1 and _device(file.path, devices)[0] is None:
+            held[file.path] = {name.lower() for name in named}
+    several = list(held.values())
+    if len(several) < 2 or not set.intersection(*several):
+        return files
+    return [File(f"{_stem(f.path)}/{f.path}", f.content) if f.path in held else f for f in files]
 
 
 def _by_pattern(files: Sequence[File], devices: Sequence[str], pattern: Pattern) -> list[HandIn]:

@@ -1,5 +1,6 @@
 """Criteria about what a learner answers in words and numbers, and what is marked by hand."""
 
+import re
 from ipaddress import ip_address
 
 from ...addresses import BadValue, mask_length, parse_interface
@@ -23,11 +24,23 @@ def value(judge: Judge, criterion: Criterion, attempt: Attempt) -> Judged:
     if answer is None:
         return Judged(0.0, criterion.answer, "no answer")
     text, where = answer
-    right = any(meaning(text) == meaning(wanted) for wanted in (criterion.answer, *criterion.accept))
+    right = any(same(wanted, text) for wanted in (criterion.answer, *criterion.accept))
     return Judged(float(right), criterion.answer, text or "no answer", (where,))
 
 
-def meaning(text: str) -> object:
+def same(wanted: str, given: str) -> bool:
+    """Say whether an answer is the one that is wanted; a length may lack its stroke, a number have its unit behind it."""
+    meant, said = meaning(wanted), meaning(given)
+    kind, value = meant
+    if kind == "length":
+        return said in (meant, ("number", value))
+    number, _, unit = given.strip().partition(" ")
+    if kind == "number" and unit.isalpha():
+        return meaning(number) == meant
+    return said == meant
+
+
+def meaning(text: str) -> tuple[str, object]:
     """Return what a short answer means: two that mean the same are equal.
 
     A mask and a length are the same (255.255.255.192, /26), and so are a prefix with either; a number is one
@@ -38,7 +51,7 @@ def meaning(text: str) -> object:
     try:
         if said.startswith("/") and said[1:].isdecimal():
             return "length", int(said[1:])
-        if "." in said and len(words) == 1 and "/" not in said and said.startswith("255."):
+        if said.startswith("255.") and len(words) == 1 and "/" not in said:
             return "length", mask_length(said)
         if len(words) in (2, 3) and words[-1].count(".") == 3 and words[-2] in ("mask", words[0]):
             return "prefix", parse_interface(f"{words[0]}/{mask_length(words[-1])}")
@@ -47,8 +60,7 @@ def meaning(text: str) -> object:
         return "address", ip_address(said)
     except (BadValue, ValueError):
         pass
-    number = said.replace(" ", "").replace("_", "")
-    try:
+    number = re.sub(r"[ _']", "", said)
+    if re.fullmatch(r"-?\d{1,15}(\.\d{1,9})?", number, re.ASCII):
         return "number", float(number)
-    except ValueError:
-        return "word", said
+    return "word", said

@@ -7,6 +7,8 @@ from ...sheet import Sheet, Where
 
 MOST_LINES = 60
 """So many lines are looked at in a sheet; one of thousands of strange lines is no slip."""
+MOST_LETTERS = 160
+"""So much of a line is looked at: no statement that can be missed is longer, and comparing letters takes time."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +44,7 @@ def unread_lines(sheet: Sheet, file: str) -> tuple[Unread, ...]:
 
 
 def _plain(line: str) -> str:
-    return " ".join(line.partition("#")[0].split())
+    return " ".join(line[: 4 * MOST_LETTERS].partition("#")[0].split())[:MOST_LETTERS]
 
 
 def _under(lines: list[str], number: int) -> Iterator[str]:

@@ -92,7 +92,7 @@ def find_faults(
     spare = range(repairs.needed, len(repairs.edits))
     search = Search(repairs.edits, mended)
     for ident, criterion in lost.items():
-        if criterion.is_run or criterion.key == "up":
+        if criterion.is_outcome:
             search.needs[ident] = _explain(repairs, criterion, needed, spare)
         else:
             search.needs[ident] = _subject(repairs, criterion, needed, spare)

@@ -1,8 +1,9 @@
 """Another learner's numbers: values that are right in another variant of the lab."""
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
+from functools import lru_cache
 
 from ...lab import Lab, read_lab
 from ...sheet import AnyItem, Configuration, Gateway, OnPort, Route
@@ -20,19 +21,14 @@ def of_another_variant(
     """Join the edits of all statements that are as another variant of the lab has them."""
     if not judge.lab.variables or len(edits) < FEWEST:
         return edits, surplus
-    other = _likeliest(judge.lab, attempt, edits)
-    if other is None:
+    tried = [(other, _concerned(judge.lab, other, attempt, edits)) for other in _likely(judge.lab, attempt)]
+    other, concerned = max(tried, key=lambda one: len(one[1]), default=(judge.lab, []))
+    if len(concerned) < FEWEST:
         return edits, surplus
-    counterparts = {
-        name: _counterparts(judge.lab.model[name], other.model[name]) for name in judge.lab.devices
-    }
-    concerned = [e for e in edits if _is_the_others(e, counterparts[e.device], attempt)]
     said = {
         name: {(i.block, i.statement.plain()) for i in other.model[name].items} for name in judge.lab.devices
     }
     needless = [s for s in surplus if all((i.block, i.statement.plain()) in said[s.device] for i in s.remove)]
-    if len(concerned) < FEWEST:
-        return edits, surplus
     first, *rest = concerned
     subjects = tuple(dict.fromkeys(s for e in concerned for s in e.subjects))
     others = tuple(replace(e, subjects=()) for e in (*rest, *needless))
@@ -43,35 +39,57 @@ def of_another_variant(
     )
 
 
+def _concerned(lab: Lab, other: Lab, attempt: Attempt, edits: list[Edit]) -> list[Edit]:
+    """Return the edits of what the learner has as another variant has it."""
+    counterparts = {name: _counterparts(lab.model[name], other.model[name]) for name in lab.devices}
+    return [e for e in edits if _is_the_others(e, counterparts[e.device], attempt)]
+
+
 def _variant(lab: Lab, values: Mapping[str, int]) -> Lab | None:
     """Read the lab, and the same stage of it, with other values."""
-    read = read_lab(lab.text, values).lab
-    return next((s for s in read.stages if s.stage == lab.stage), None) if read else None
+    return _read_variant(lab.text, lab.stage, tuple(values.items()))
 
 
-def _likeliest(lab: Lab, attempt: Attempt, edits: list[Edit]) -> Lab | None:
-    """Find the values for which most of the wrong statements would be right.
+@lru_cache(maxsize=64)
+def _read_variant(text: str, stage: str, values: tuple[tuple[str, int], ...]) -> Lab | None:
+    read = read_lab(text, dict(values)).lab
+    return next((s for s in read.stages if s.stage == stage), None) if read else None
 
-    Numbers grow evenly with a value: how much, two variants show.
+
+def _likely(lab: Lab, attempt: Attempt) -> Iterator[Lab]:
+    """Yield the variants for which most of the wrong statements would be right.
+
+    Another learner has other values for every variable, or by chance the same for some: all that are likely
+    together are tried, and each alone.
     """
-    votes: Counter[tuple[str, int]] = Counter()
-    for name, variable in lab.variables.items():
-        now = lab.values[name]
-        probe = _variant(lab, {**lab.values, name: now + 1 if now < variable.high else now - 1})
-        if probe is None:
-            continue
-        for device in lab.devices:
-            pairs = _counterparts(lab.model[device], probe.model[device])
-            found = [n for i in attempt.configurations[device].items for n in _numbers(i)]
-            for ours, theirs in pairs.items():
-                for mine, moved in zip(_numbers(ours), _numbers(theirs), strict=True):
-                    step = (moved - mine) * (1 if now < variable.high else -1)
-                    votes.update(
-                        {(name, now + (n - mine) // step): 1 for n in found if step and n != mine and (n - mine) % step == 0}
-                    )  # fmt: skip
-    possible = [v for v in votes if lab.variables[v[0]].low <= v[1] <= lab.variables[v[0]].high]
-    best = max(possible, key=lambda v: (votes[v], -v[1]), default=None)
-    return _variant(lab, {**lab.values, best[0]: best[1]}) if best and votes[best] >= FEWEST else None
+    likely = {name: value for name in lab.variables if (value := _value(lab, attempt, name)) is not None}
+    tried = [likely, *({name: value} for name, value in likely.items() if len(likely) > 1)]
+    for values in tried if likely else []:
+        other = _variant(lab, {**lab.values, **values})
+        if other is not None:
+            yield other
+
+
+def _value(lab: Lab, attempt: Attempt, name: str) -> int | None:
+    """Find the value of a variable that most of the wrong numbers speak for.
+
+    Numbers grow evenly with a value: how much, a variant beside this one shows.
+    """
+    variable, now = lab.variables[name], lab.values[name]
+    step_to = 1 if now < variable.high else -1
+    probe = _variant(lab, {**lab.values, name: now + step_to})
+    if probe is None:
+        return None
+    votes: Counter[int] = Counter()
+    for device in lab.devices:
+        found = {n for i in attempt.configurations[device].items for n in _numbers(i)}
+        for ours, theirs in _counterparts(lab.model[device], probe.model[device]).items():
+            for mine, moved in zip(_numbers(ours), _numbers(theirs), strict=True):
+                step = (moved - mine) * step_to
+                fitting = (n for n in found if step and n != mine and (n - mine) % step == 0)
+                votes.update({now + (n - mine) // step for n in fitting})
+    possible = [v for v in votes if variable.low <= v <= variable.high and votes[v] >= FEWEST]
+    return max(possible, key=lambda v: (votes[v], -v), default=None)
 
 
 def _counterparts(ours: Configuration, theirs: Configuration) -> dict[AnyItem, AnyItem]:

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 
 from ...sheet import AnyItem, OnPort
-from ...sheet.operands import Masked
 from ...sheet.statements import Open
 from .edits import Edit, Of, said
 
@@ -66,7 +65,7 @@ def _texts(edit: Edit, items: Sequence[AnyItem]) -> str:
     if edit.of is Of.DESCRIPTION:
         return "; ".join(item.text() for item in items)
     written = _asks_for_the_mask(edit)
-    return "; ".join(with_mask(item) if written else said(item) for item in items)
+    return "; ".join(_with_mask(item) if written else said(item) for item in items)
 
 
 def _asks_for_the_mask(edit: Edit) -> bool:
@@ -74,13 +73,9 @@ def _asks_for_the_mask(edit: Edit) -> bool:
     return edit.add != () and edit.add == edit.remove and isinstance(edit.add[0].statement, OnPort)
 
 
-def with_mask(item: AnyItem) -> str:
+def _with_mask(item: AnyItem) -> str:
     """Write an address with its mask as it was written."""
     statement = item.statement
-    if (
-        isinstance(statement, OnPort)
-        and statement.masked == Masked(statement.interface)
-        and statement.masked.written
-    ):
+    if isinstance(statement, OnPort) and statement.masked.written:
         return f"address {statement.interface.ip} mask {statement.interface.netmask}"
     return said(item)
