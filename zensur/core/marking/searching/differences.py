@@ -7,6 +7,7 @@ a sheet that was not handed in.
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from itertools import islice
 
 from ...lab import Criterion, Device
 from ...sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
@@ -21,6 +22,9 @@ from .meant import how_likely
 from .rereading import owner
 from .statement_differences import statement_edits
 
+MOST_NEEDLESS = 120
+"""So many needless statements are tried; a sheet of thousands of lines shall not keep everybody waiting."""
+
 
 def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tuple[list[Edit], list[Edit]]:
     """Return the edits that lead to the nearest accepted network, and further statements to take away.
@@ -33,13 +37,14 @@ def differences(judge: Judge, attempt: Attempt, missing: frozenset[str]) -> tupl
     for name, device in judge.lab.devices.items():
         if name in attempt.as_model and not judge.asks_more(name):
             continue
-        needless: list[Edit] = []
-        found = list(_device(judge, attempt, device, needless))
+        beyond: list[Edit] = []
+        found = list(_device(judge, attempt, device, beyond))
         if (_is_missing(attempt, name, found, missing) or owner(judge, attempt, name)) and len(found) > 1:
-            found, needless = [_whole(judge, attempt, name, found)], []
+            found, beyond = [_whole(judge, attempt, name, found)], []
         edits += found
-        surplus += needless
-    return joined(judge, attempt, edits, list(_with_whole_blocks(judge, attempt, surplus)))
+        surplus += beyond
+    needless = islice(_with_whole_blocks(judge, attempt, surplus), MOST_NEEDLESS)
+    return joined(judge, attempt, edits, list(needless))
 
 
 def _whole(judge: Judge, attempt: Attempt, name: str, found: list[Edit]) -> Edit:

@@ -18,16 +18,20 @@ from .serving import serves
 _SAYS_NOTHING = (Name, About, Label, LeaseDuration)
 MOST_EXTRAS = 60
 """So many are looked at in a paper; a sheet of thousands of lines shall not keep everybody waiting."""
+MOST_LOOKED_AT = 20_000
+"""So many statements are compiled again in all, to see what the network does without one: the same, whatever the machine."""
 Place = tuple[Block | None, Statement]
 
 
 def find_extras(judge: Judge, attempt: Attempt, faulty: Set[tuple[str, Place]]) -> list[Extra]:
     """Find the extras of a paper. ``faulty`` are the statements that faults are about already, by device."""
     found: list[Extra] = []
+    left = MOST_LOOKED_AT
     for device in judge.lab.devices.values():
         for item in _candidates(judge, attempt, device):
-            if (device.name, place(item)) in faulty or len(found) >= MOST_EXTRAS:
+            if (device.name, place(item)) in faulty or len(found) >= MOST_EXTRAS or left <= 0:
                 continue
+            left -= len(attempt.configurations[device.name].items)
             without = attempt.with_devices(
                 {device.name: attempt.configurations[device.name].changed([item], [])}
             )
