@@ -7,7 +7,7 @@ from collections import Counter
 
 from bench.tree import tree_of
 from zensur.core.sim import ping
-from zensur.core.sim.running.fates import Fates
+from zensur.core.sim.running.outcomes import OutcomeCache
 
 
 def all_pairs_of(routers: int) -> None:
@@ -16,8 +16,8 @@ def all_pairs_of(routers: int) -> None:
     hosts = [network.wiring.device[f"h{n}"] for n in range(routers)]
     addresses = [next(iter(network.own(host))) for host in hosts]
     start = time.perf_counter()
-    fates = Fates(network)
-    outcomes = Counter(fates.outcome(host, address) for host in hosts for address in addresses)
+    cache = OutcomeCache(network)
+    outcomes = Counter(cache.outcome(host, address) for host in hosts for address in addresses)
     took = time.perf_counter() - start
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     said = ", ".join(f"{n} {outcome.value}" for outcome, n in outcomes.items())

@@ -1,13 +1,17 @@
 """Small labs written in a few words, and papers made from their model answers."""
 
+import json
 from collections.abc import Mapping
+from typing import Any
 
 import yaml
 
+from zensur.core import sim
+from zensur.core.jsonable import to_json
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper, Result
 from zensur.core.sheet import read_sheet
-from zensur.core.sim import Network, row, run
+from zensur.core.sim import AnyRun, Network, run
 
 
 def lab_of(
@@ -76,6 +80,18 @@ def paper_of(lab: Lab, changes: Mapping[str, str | None] | None = None, learner:
 def mark(lab: Lab, changes: Mapping[str, str | None] | None = None) -> Result:
     """Mark such a paper."""
     return Marker(lab).mark(paper_of(lab, changes))
+
+
+def row(network: Network, ran: AnyRun) -> dict[str, Any]:
+    """Return the row of a ping or check as ``ping --json`` prints it."""
+    found: dict[str, Any] = json.loads(to_json(sim.row(network, ran)))
+    return found
+
+
+def rows(*asked: Any, **more: Any) -> list[dict[str, Any]]:
+    """Return rows as ``ping --json`` prints them."""
+    found: list[dict[str, Any]] = json.loads(to_json(sim.rows(*asked, **more)))
+    return found
 
 
 def pinged(lab: Lab, sheets: Mapping[str, str] | None = None) -> list[dict[str, object]]:

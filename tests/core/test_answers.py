@@ -7,7 +7,7 @@ from tests.helpers import paper_of
 from zensur.core.formats import ANSWERS, File, read_answers, sort_papers
 from zensur.core.lab import read_lab
 from zensur.core.marking import Marker, check_lab
-from zensur.core.marking.judging.answers import same
+from zensur.core.marking.criteria.answers import same
 from zensur.demo import lab_text
 from zensur.pages import hand_out_page
 from zensur.work import read_paper
@@ -67,9 +67,9 @@ def test_a_question_and_a_mark_by_hand_count_in_the_same_total() -> None:
         ("value:Mask of the crew", 1), ("value:Who clocks?", 1), ("manual:The drawing is tidy", 0), ("realm:weir:s1", 1),
     ]  # fmt: skip
     assert (result.score, result.out_of) == (4, 7)
-    assert [(w.file, w.line) for w in result.criteria[1].judged.lines] == [("answers.txt", 2)]
+    assert [(w.file, w.line) for w in result.criteria[1].lines] == [("answers.txt", 2)]
     wrong = marker.mark(read_paper("0417", {**files, ANSWERS: ("answers", b"Who clocks?: quay")}))
-    assert [c.judged.found for c in wrong.criteria][:2] == ["no answer", "quay"]
+    assert [c.found for c in wrong.criteria][:2] == ["no answer", "quay"]
     assert wrong.score == 1
     assert marker.mark(paper_of(lab, dict.fromkeys(lab.devices, ""))).score == 0
 

@@ -1,17 +1,22 @@
 """Whatever the sheets say: nothing raises, and what is told of every ping holds together."""
 
 from dataclasses import replace
+from functools import partial
 from itertools import pairwise
 
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.networks import HOSTS, LAB, NETWORKS, SIXES
+from tests.helpers import row
+from zensur.core import sim
 from zensur.core.lab import ExpectedPing, ExpectedService, Outcome
-from zensur.core.sheet import STATEMENTS, read_sheet
-from zensur.core.sim import Network, Reason, Runs, Wiring, journey, ping, row, state
+from zensur.core.sheet import STATEMENTS, Sheet, read_sheet
+from zensur.core.sim import Model, Network, Reason, Runs, Wiring, journey, ping, state
 from zensur.core.sim.packets import TTL
-from zensur.core.sim.running.fates import Fates
+from zensur.core.sim.running.outcomes import OutcomeCache
+from zensur.core.sim.running.run_cache import RunCache
+from zensur.core.sim.running.state_runs import StateRuns
 
 WIRING = Wiring(LAB)
 SENDERS = list(LAB.devices)
@@ -73,7 +78,7 @@ def test_what_is_told_holds_together(sheets, asked) -> None:
             if legs and result.outcome is Outcome.TIMEOUT:
                 assert any(leg.ended for leg in legs)
                 ended = next(leg for leg in legs if leg.ended)
-                assert ended.said.startswith(f"{ended.device} drops it: ")
+                assert ended.sentence.startswith(f"{ended.device} drops it: ")
         if result.reason is Reason.TTL:
             assert result.request is not None
             assert result.answer is None or len(result.answer.steps) <= TTL + 1
@@ -84,20 +89,47 @@ def test_what_is_told_holds_together(sheets, asked) -> None:
 )
 @given(NETWORKS, NETWORKS, st.sets(st.sampled_from(SENDERS), min_size=1, max_size=2), ASKED, st.booleans())
 def test_compiling_some_devices_again_is_compiling_all(sheets, others, changed, asked, fresh) -> None:
-    """What is taken over, compiled or run, is what would have been made anew."""
     before = configurations(sheets)
     network = Network.of_lab(LAB, before, WIRING)
     listed = expected(asked)
-    runs = Runs(network, network, listed, fresh)
-    list(runs.values())  # so that there is something to take over
+    list(Runs(network, network, listed, fresh).values())  # so that there is something to take over
     new = {name: read_sheet(others[name], name).configuration for name in changed}
     again, whole = network.with_devices(new), Network.of_lab(LAB, before | new, WIRING)
-    one, two, three = Runs(again, again, listed, fresh), Runs(whole, whole, listed, fresh), runs.on(again)
+    one, two = Runs(again, again, listed, fresh), Runs(whole, whole, listed, fresh)
     assert [row(again, r) for r in one.values()] == [row(whole, r) for r in two.values()]
-    like = Runs(whole, network, listed, fresh)
-    assert [row(again, r) for r in three.values()] == [row(whole, r) for r in like.values()]
     assert state(again, one) == state(whole, two)
-    assert state(again, three) == state(whole, like)
+
+
+@settings(
+    max_examples=120, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
+@given(
+    NETWORKS,
+    st.lists(st.tuples(st.sampled_from(SENDERS), NETWORKS), min_size=1, max_size=6),
+    ASKED,
+    st.booleans(),
+)
+def test_what_is_recalled_is_what_would_be_run(sheets, steps, asked, alone) -> None:
+    """A class is simulated with one cache, device after device otherwise: every run is as if there were no cache."""
+    own = configurations(sheets)
+    asked_by_id = {f"ping:{n}": one for n, one in expected(asked).items()}
+    lab = replace(LAB, answer={name: Sheet(c, (), 0, "") for name, c in own.items()})
+    lab.__dict__["expected"] = asked_by_id
+    model = Model(lab)
+    cache = RunCache(model)
+    configured = [dict(lab.model)]
+    for name, others in steps:
+        other = read_sheet(others[name], name).configuration
+        configured += [{**configured[-1], name: other}, {**lab.model, name: other}]
+    for own in (*configured, *configured):
+        state_of = tuple(cache.variant(n, c) for n, c in enumerate(own.values()))
+        whole = Network.of_lab(lab, own, WIRING)
+        compiled = partial(cache.network_of, state_of, cache.network, cache.model_state)
+        recalled = StateRuns(cache, state_of, compiled, alone)
+        anew = Runs(whole, model.network, asked_by_id, fresh=alone)
+        for ident in asked_by_id:
+            found, wanted = recalled.row(ident), sim.row(whole, anew[ident])
+            assert found == wanted
 
 
 @settings(
@@ -111,10 +143,10 @@ def test_a_matrix_is_all_its_pings(sheets) -> None:
         for name, text in sheets.items()
     }
     network = Network.of_lab(LAB, configurations(plain), WIRING)
-    fates = Fates(network)
+    cache = OutcomeCache(network)
     for sender in network.nodes:
         for address in {a for node in network.nodes for a in network.own(node)}:
-            assert fates.outcome(sender, address) is ping(network, sender, address).outcome
+            assert cache.outcome(sender, address) is ping(network, sender, address).outcome
 
 
 REVERSED = replace(LAB, devices=dict(reversed(LAB.devices.items())))

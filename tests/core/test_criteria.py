@@ -103,10 +103,10 @@ def test_what_a_criterion_earns(criterion, ident, device, old, new, fraction) ->
     assert [(c.id, c.fraction) for c in full.criteria] == [(ident, 0.5 if "mask" in criterion else 1.0)]
     assert old in ANSWER[device]
     (found,) = marker.mark(paper_of(lab, {device: ANSWER[device].replace(old, new)})).criteria
-    assert found.fraction == pytest.approx(fraction), (found.judged.required, found.judged.found)
-    assert found.judged.required
+    assert found.fraction == pytest.approx(fraction), (found.required, found.found)
+    assert found.required
     if 0 < fraction < 1:
-        assert found.judged.lines, "what earned something is shown where it stands"
+        assert found.lines, "what earned something is shown where it stands"
 
 
 def test_a_name_that_is_asked_for_has_to_be_that_name() -> None:
@@ -142,7 +142,7 @@ def test_a_translation_may_be_asked_for_in_its_form(old, new, fraction) -> None:
     assert lab is not None
     weir = ANSWER["weir"].replace("dhcp crew", "dhcp ship").replace(old, new)
     (found,) = Marker(lab).mark(paper_of(lab, {"weir": weir})).criteria
-    assert found.fraction == fraction, found.judged.found
+    assert found.fraction == fraction, found.found
 
 
 def test_a_lease_that_nobody_gives_is_half() -> None:

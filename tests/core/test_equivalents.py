@@ -10,7 +10,7 @@ import pytest
 from tests.core.test_faults import ALL
 from zensur.core.lab import Lab
 from zensur.core.marking import Marker, Paper
-from zensur.core.marking.guarding import ELSEWHERE
+from zensur.core.marking.guarded import ELSEWHERE
 from zensur.core.sheet import read_sheet
 
 
@@ -164,7 +164,7 @@ def test_what_is_said_otherwise_has_full_marks(lab: Lab) -> None:
             texts = {d: rewriting(text, chance) for d, text in texts.items()}
         sheets = {d: read_sheet(text, f"{d}.sheet") for d, text in texts.items()}
         result = marker.mark(Paper("0417", sheets))
-        lost = [(c.id, c.judged.required, c.judged.found) for c in result.criteria if c.fraction < 1]
+        lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
         assert result.score == result.out_of, ([r.__name__ for r in rewritings], lost)
         assert not result.faults
 
@@ -179,11 +179,11 @@ def test_other_routes_that_do_the_same_have_full_marks(lab: Lab) -> None:
         if texts == own:
             continue
         result = marker.mark(Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()}))
-        if not all(row["as_expected"] for row in (*result.pings, *result.services)):
+        if not all(row.as_expected for row in (*result.pings, *result.services)):
             continue  # a ping that has to fail succeeds: this is no equivalent
         if any(c.note == ELSEWHERE for c in result.criteria):
             continue  # it fails, but not as it has to
         changed += 1
-        lost = [(c.id, c.judged.required, c.judged.found) for c in result.criteria if c.fraction < 1]
+        lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
         assert result.score == result.out_of, (rewriting.__name__, device, lost)
     assert changed or lab.id not in ("four-gates", "rebuilding", "night-shift")

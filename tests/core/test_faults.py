@@ -95,7 +95,7 @@ def test_all_repairs_together_give_full_marks(lab: Lab) -> None:
         paper = Paper("x", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()})
         mended = {d: Sheet(c, (), 0, "") for d, c in marker.repaired(paper).items()}
         result = marker.mark(Paper("x", mended))
-        lost = [(c.id, c.judged.required, c.judged.found) for c in result.criteria if c.fraction < 1]
+        lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
         assert result.score == result.out_of, (lost, texts)
 
 

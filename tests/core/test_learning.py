@@ -4,9 +4,9 @@ from itertools import pairwise
 
 import pytest
 
-from tests.helpers import lab_of
+from tests.helpers import lab_of, row
 from zensur.core.lab import ExpectedPing, ExpectedService, Lab
-from zensur.core.sim import Network, Runs, row, state
+from zensur.core.sim import Network, Runs, state
 
 SERVER = "port p1; -address 10.64.8.1/24; -on; dhcp crew; -network 10.64.8.0/24; -gateway 10.64.8.1; -resolver 10.64.8.1;"
 

@@ -13,7 +13,7 @@ from tests.core.test_faults import mangled
 from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import SLIPS, Marker, Paper, tasks_of
-from zensur.core.marking.judging.effects import towards
+from zensur.core.marking.criteria.effects import forwarding
 from zensur.core.sheet import OnPort, Route, Switched, read_sheet, write_sheet
 from zensur.demo import LABS, demo_papers, lab_text
 
@@ -98,7 +98,7 @@ def test_the_way_back_is_told_from_the_way_there() -> None:
     assert [f.slip for f in back.faults] == ["return-route-missing"]
     there = mark(lab, changed(lab, "weir", "route 10.2.0.0/24 via 10.0.0.2\n", ""))
     assert [f.slip for f in there.faults] == ["route-missing"]
-    assert "no route to 10.1.0.20" in next(c for c in back.criteria if c.id == "ping:1").judged.found
+    assert "no route to 10.1.0.20" in next(c for c in back.criteria if c.id == "ping:1").found
 
 
 @pytest.mark.parametrize("name", LABS[:2])
@@ -176,15 +176,15 @@ def test_a_ping_that_must_fail_counts_when_it_fails_as_it_should() -> None:
 def test_another_right_answer_is_never_marked_wrong(lab, device, text) -> None:
     result = mark(lab, {device: sheet(text)})
     own = [c for c in result.criteria if c.device == device]
-    assert {c.fraction for c in own} == {1.0}, [(c.id, c.judged.found) for c in own if c.fraction < 1]
+    assert {c.fraction for c in own} == {1.0}, [(c.id, c.found) for c in own if c.fraction < 1]
 
 
 def test_partial_credit() -> None:
     result = mark(FIRST, changed(FIRST, "weir", "10.64.16.1/20", "10.64.16.1/24"))
     (criterion,) = [c for c in result.criteria if c.id == "address:weir:p2"]
     assert (criterion.verdict, criterion.fraction) == ("partly", 0.5)
-    assert (criterion.judged.required, criterion.judged.found) == ("10.64.16.1/20", "10.64.16.1/24")
-    assert [(w.file, w.line) for w in criterion.judged.lines] == [("weir.sheet", 6)]
+    assert (criterion.required, criterion.found) == ("10.64.16.1/20", "10.64.16.1/24")
+    assert [(w.file, w.line) for w in criterion.lines] == [("weir.sheet", 6)]
 
 
 def test_a_port_left_off_does_not_also_lose_the_routes_through_it() -> None:
@@ -234,18 +234,18 @@ def _ways_of_lock(draw):
     _ways_of_lock(), st.sampled_from(["10.64.33.0/24", "10.64.34.0/24", "10.64.16.0/24", "10.64.255.1/32"])
 )
 def test_a_route_is_judged_on_every_single_address(own, dest: str) -> None:
-    judge = Marker(RING).judge
-    classes = judge.classes(judge.criterion("route", "lock", dest))
-    number = judge.wiring.device["lock"]
-    model = judge.model.network
+    facts = Marker(RING).facts
+    classes = facts.classes["lock", dest]
+    number = facts.wiring.device["lock"]
+    model = facts.model.network
     learner = model.with_device("lock", own.over(RING.blank["lock"]))
     network = ip_network(dest)
     right = all(
-        towards(learner, number, int(address)) == towards(model, number, int(address))
+        forwarding(learner, number, int(address)) == forwarding(model, number, int(address))
         for address in network
         if address not in (network[0], network[-1]) or network.prefixlen > 30
     )
-    assert (classes.wrong(learner) == 0) == right
+    assert (classes.wrong(model, learner) == 0) == right
 
 
 # --- properties -------------------------------------------------------------------------------------
@@ -317,7 +317,7 @@ def test_a_sheet_of_a_device_that_the_lab_lost_is_left_out_and_said() -> None:
 
 def test_ports_that_are_not_there_and_words_that_are_not_known_are_reported() -> None:
     result = mark(FIRST, {"gauge": "port p7; -address 10.64.16.20/20; gatway 10.64.16.1"})
-    assert [(device, file, d.line, d.code) for device, file, d in result.diagnostics] == [
+    assert [(d.device, d.file, d.line, d.code) for d in result.diagnostics] == [
         ("gauge", "gauge.sheet", 1, "unknown-port"),
         ("gauge", "gauge.sheet", 3, "unknown-word"),
     ]

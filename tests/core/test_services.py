@@ -4,11 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from tests.helpers import lab_of, pinged, sheet
+from tests.helpers import lab_of, pinged, rows, sheet
 from zensur.core.lab import EMPTY, ExpectedPing, read_lab
 from zensur.core.marking import check_text
 from zensur.core.sheet import read_sheet
-from zensur.core.sim import Network, Runs, rows, run_any
+from zensur.core.sim import Network, Runs, run_any
 
 SERVED = """\
 zensur: 1

@@ -202,7 +202,7 @@ def test_a_journey_names_the_line_behind_every_decision() -> None:
     )
     last = journey(broken, run(broken, network, lab.pings[0]).result)[1]
     assert last.ended
-    assert "p2 is down: off" in last.said
+    assert "p2 is down: off" in last.sentence
     assert [(s.file, s.line) for s in last.lines] == [("w", 6)]
 
 

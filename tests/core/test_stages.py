@@ -84,7 +84,7 @@ def test_a_stage_stands_on_the_one_before() -> None:
     check = check_text(STAGED)
     assert check.errors == ()
     assert (check.pings, check.holding, check.blank) == (3, 3, 0)
-    assert check.out_of == sum(Marker(stage).out_of for stage in lab.stages)
+    assert check.out_of == sum(Marker(stage).facts.out_of for stage in lab.stages)
 
 
 @pytest.mark.parametrize(

@@ -4,9 +4,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.helpers import lab_of
+from tests.helpers import lab_of, row
 from zensur.core.lab import ExpectedPing, ExpectedService, Lab
-from zensur.core.sim import Network, Runs, journey, row, state
+from zensur.core.sim import Network, Runs, journey, state
 
 LINKS = "ana:p1--sw:p1 bob:p1--sw:p2 shop:p1--sw:p3 sw:p4--toll:p1 toll:p2--out:p1 out:p2--far:p1"
 TOLL = (

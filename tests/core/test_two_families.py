@@ -2,9 +2,9 @@
 
 import pytest
 
-from tests.helpers import lab_of
+from tests.helpers import lab_of, row
 from zensur.core.lab import ExpectedPing, Lab, read_lab
-from zensur.core.sim import Network, Runs, journey, row, state
+from zensur.core.sim import Network, Runs, journey, state
 from zensur.core.sim.hardware import mac_of
 from zensur.core.sim.numbers import written
 

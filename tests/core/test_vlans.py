@@ -113,8 +113,8 @@ def test_two_switches_at_the_ends_of_a_link(left: str, right: str, there: bool, 
     network = Network.of_lab(lab, lab.model)
     ports = {d.name: p for d in network.devices for p in d.ports if p.kind == "port" and not d.is_switch}
     ana, bob = ports["ana"], ports["bob"]
-    assert any(r.key == bob.key for r in network.reached(ana)) == there
-    assert any(r.key == ana.key for r in network.reached(bob)) == back
+    assert any(r.key == bob.key for r in network.receivers(ana)) == there
+    assert any(r.key == ana.key for r in network.receivers(bob)) == back
     assert outcomes(lab) == (["reply"] * 2 if there and back else ["unreachable"] * 2)
 
 
@@ -229,7 +229,7 @@ def test_frames_go_where_tags_let_them(ports: list[str], first: set[int], second
             if name != sender and vlans.get(end[0]) is not None and carrying(end).tag_of(vlans[end[0]]) == 0
         }  # fmt: skip
         number = network.wiring.device[sender]
-        found = {network.name(r.node) for r in network.reached(network.devices[number].ports[0])}
+        found = {network.name(r.node) for r in network.receivers(network.devices[number].ports[0])}
         assert found == wanted
 
 

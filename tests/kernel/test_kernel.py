@@ -112,7 +112,7 @@ def comparable(network: Network, others: list[int]) -> dict[int, list[Target]]:
     """
     nodes = list(network.nodes)
     owned = {a for n in nodes for a in network.own(n)}
-    dead = {a for n in nodes for a in network.dead(n)} & owned
+    dead = {a for n in nodes for a in network.unanswered(n)} & owned
     twice = {a for a in owned if sum(a in network.own(n) for n in nodes) > 1}
     asked: dict[int, list[Target]] = {}
     for sender in nodes:
@@ -122,7 +122,7 @@ def comparable(network: Network, others: list[int]) -> dict[int, list[Target]]:
         targets = [Target(a) for a in sorted((owned | set(others)) - dead)]
         for port in network.up_ports(sender):
             if port.links and not port.is_loopback:
-                links = {a.address for r in network.reached(port) for a in network.port(r.key).links}
+                links = {a.address for r in network.receivers(port) for a in network.port(r.key).links}
                 targets += [Target(a, port.name) for a in sorted(links)]
         asked[sender] = [t for t in targets if _is_certain(network, sender, t)]
     return asked
@@ -137,7 +137,9 @@ def _is_certain(network: Network, sender: int, target: Target) -> bool:
         if rules is None or target.address in network.own(node):
             continue
         kept = any(first <= target.address <= last for rule, (first, last) in rules.rules if not rule.shared)
-        mapped = any(s.outside == target.address and not is_inward(network, node, s) for s in rules.standing)
+        mapped = any(
+            s.outside == target.address and not is_inward(network, node, s) for s in rules.active_mappings
+        )
         one_sided = {p.external for p in network.up_ports(node)}.isdisjoint((False,))
         if rules.covers(target.address) and (kept or mapped or one_sided or node == sender):
             return False
@@ -145,9 +147,9 @@ def _is_certain(network: Network, sender: int, target: Target) -> bool:
         neighbour, route, ask = step.decision.neighbour, step.decision.route, step.decision.ask
         if not neighbour or route is None or route.out is None or ask is None or ask >= SIX:
             continue
-        heard = [r for r in network.reached(route.out) if r.key != neighbour.key]
-        if any(answers_for(network, r, ask) == "proxy" for r in heard):
+        receivers = [r for r in network.receivers(route.out) if r.key != neighbour.key]
+        if any(answers_for(network, r, ask) == "proxy" for r in receivers):
             return False  # two answer, and the first to do so is taken
     if target.address >= SIX and not is_link_local(target.address):
-        return not any(target.address in network.dead(n) for n in network.nodes)
+        return not any(target.address in network.unanswered(n) for n in network.nodes)
     return True

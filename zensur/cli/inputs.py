@@ -1,7 +1,6 @@
 """Files that the verbs take, with one clear line and exit status 2 where they cannot be used."""
 
 import csv
-import json
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any, NoReturn, TypeVar
@@ -22,6 +21,7 @@ from ..core.formats import (
     read_archive,
     sort_papers,
 )
+from ..core.jsonable import to_json
 from ..core.lab import Lab, read_lab
 from ..core.sheet import Configuration, read_sheet_of
 
@@ -48,7 +48,7 @@ def unusable(message: str) -> NoReturn:
 
 def print_json(document: Any) -> None:
     """Print one JSON document, and nothing else."""
-    click.echo(json.dumps(document, indent=2, ensure_ascii=False))
+    click.echo(to_json(document, indent=2))
 
 
 def print_table(table: Table) -> None:

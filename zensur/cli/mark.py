@@ -15,7 +15,6 @@ from rich.table import Table
 from ..core.formats import HandIn
 from ..core.lab import Lab
 from ..core.marking import SLIPS, Result
-from ..core.sheet import Severity
 from ..pages import marked_page
 from ..work import LabFile, NoCluster, executor_for, mark_papers
 from .inputs import (
@@ -95,7 +94,7 @@ def mark(
         csv.writer(table).writerows(_csv(results))
         write_text(csv_file, table.getvalue())
     if as_json:
-        print_json({"lab": loaded.id, "papers": [r.json() for r in results]})
+        print_json({"lab": loaded.id, "papers": results})
     else:
         _print(results)
 
@@ -141,6 +140,6 @@ def _print(results: list[Result]) -> None:
     for r in results:
         for remark in r.remarks:
             click.echo(f"{r.learner}: {remark}", err=True)
-        for _, file, d in r.diagnostics:
-            if d.severity is not Severity.NOTE:
-                click.echo(f"{r.learner}: {file}:{d.line}: {d.severity.value}: {d.message}", err=True)
+        for d in r.diagnostics:
+            if d.severity != "note":
+                click.echo(f"{r.learner}: {d.file}:{d.line}: {d.severity}: {d.message}", err=True)

@@ -1,5 +1,6 @@
 """``zensur ping``: pings on the model answer, or on sheets."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -8,8 +9,9 @@ from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
+from ..core.jsonable import fields_of
 from ..core.lab import ExpectedPing, Lab, Outcome
-from ..core.sim import Network, Runs, all_pairs, rows, rows_of
+from ..core.sim import Network, PingRow, RunRow, Runs, all_pairs, rows, rows_of
 from .asking import Ordered, load_network, named_pings, of_network, of_pings
 from .inputs import FILE, print_json, print_table, unusable
 
@@ -51,12 +53,12 @@ def ping(
     runs = Runs(loaded.network, loaded.model, loaded.lab.expected if asked is None else asked, fresh)
     found = rows_of(loaded.network, runs, listed)
     if as_json:
-        pings = {key: row for key, row in found.items() if not key.startswith("check:")}
-        checks = [row for key, row in found.items() if key not in pings]
-        print_json({"lab": loaded.lab.id, "pings": list(pings.values()), "services": checks})
+        pings = [row for row in found.values() if isinstance(row, PingRow)]
+        checks = [row for row in found.values() if not isinstance(row, PingRow)]
+        print_json({"lab": loaded.lab.id, "pings": _unnamed(pings), "services": _unnamed(checks)})
     else:
         _print(list(found.values()))
-    raise SystemExit(1 if any(row["as_expected"] is False for row in found.values()) else 0)
+    raise SystemExit(1 if any(row.as_expected is False for row in found.values()) else 0)
 
 
 def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...], as_json: bool) -> None:
@@ -78,7 +80,7 @@ def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...
                 "sources": matrix.sources,
                 "addresses": matrix.addresses,
                 "outcomes": outcomes,
-                "pings": found,
+                "pings": _unnamed(found),
             }
         )
         return
@@ -98,19 +100,23 @@ def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...
         _print(found)
 
 
-def _print(found: list[dict[str, Any]]) -> None:
+def _unnamed(found: Sequence[RunRow]) -> list[dict[str, Any]]:
+    """Return rows without their ids: those of pings that were named by hand mean nothing."""
+    return [{key: value for key, value in fields_of(row).items() if key != "id"} for row in found]
+
+
+def _print(found: Sequence[RunRow]) -> None:
     table = Table(box=None, pad_edge=False, header_style="bold")
     for title in ("from", "to", "address", "outcome", "as expected", "where and why"):
         table.add_column(title)
     words = {True: "yes", False: "NO", None: ""}
     for row in found:
-        expected = row["as_expected"]
         table.add_row(
-            f"{row['from']}{' ' + str(row['source']) if row['source'] else ''}",
-            str(row.get("to") or row.get("open") or row.get("resolve")),
-            str(row["address"]),
-            str(row["outcome"]),
-            words[expected if isinstance(expected, bool) else None],
-            str(row["detail"]),
+            f"{row.from_}{f' {row.source}' if row.source else ''}",
+            row.wanted,
+            str(row.address),
+            row.outcome,
+            words[row.as_expected],
+            row.detail,
         )
     print_table(table)

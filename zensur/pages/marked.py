@@ -1,25 +1,11 @@
 """A learner's marked paper as one page that prints well: both totals, the mistakes, the sheets with marks at their lines."""
 
-from collections import defaultdict
-from dataclasses import dataclass
 from itertools import groupby
 
 from ..core.formats import HandIn
 from ..core.lab import Lab
-from ..core.marking import Result
-from ..core.sheet import Diagnostic, Severity
+from ..core.marking import Margin, Result, margin
 from .environment import TEMPLATES
-
-
-@dataclass(frozen=True, slots=True)
-class _Line:
-    """A line of a sheet: what stands in its margin, whether something was lost there, and the marker's notes."""
-
-    number: int
-    text: str
-    mark: str
-    lost: bool
-    notes: tuple[str, ...]
 
 
 def marked_page(lab: Lab, result: Result, hand_in: HandIn) -> str:
@@ -37,46 +23,14 @@ def _marks(value: float) -> str:
     return f"{round(value, 2):g}"
 
 
-def _sheets(lab: Lab, result: Result, hand_in: HandIn) -> list[tuple[str, list[_Line]]]:
+def _sheets(lab: Lab, result: Result, hand_in: HandIn) -> list[tuple[str, Margin]]:
+    """Return the margin of every sheet that was handed in, and of every one that is asked for and was not."""
+    asked = {c.device for c in result.criteria if c.device}
     found = []
     for device in lab.devices:
         file = hand_in.files.get(device)
-        if file is None:
+        if file is None and device not in asked:
             continue
-        text = file.content.decode("utf-8", "replace").replace("\r\n", "\n").rstrip("\n")
-        found.append((device, list(_lines(result, file.path, text))))
+        text = None if file is None else file.content.decode("utf-8", "replace")
+        found.append((device, margin(result, device, file.path if file else None, text, device in asked)))
     return found
-
-
-def _lines(result: Result, path: str, text: str) -> list[_Line]:
-    earned: defaultdict[int, float] = defaultdict(float)
-    out_of: defaultdict[int, float] = defaultdict(float)
-    for criterion in result.criteria:
-        own = [w.line for w in criterion.judged.lines if w.file == path]
-        if own and criterion.device:
-            earned[own[0]] += criterion.marks * criterion.fraction
-            out_of[own[0]] += criterion.marks
-    notes: defaultdict[int, list[str]] = defaultdict(list)
-    for fault in result.faults:
-        if fault.file == path and fault.line is not None:
-            notes[fault.line].append(f"{fault.repair} ({fault.id})")
-        for where in fault.also:
-            if where.file == path:
-                notes[where.line].append(f"({fault.id})")
-    for _, file, diagnostic in result.diagnostics:
-        if file == path and diagnostic.severity is Severity.ERROR:
-            notes[diagnostic.line].append(_said(diagnostic))
-    return [
-        _Line(
-            number,
-            line,
-            "" if number not in out_of else f"{_marks(earned[number])} of {_marks(out_of[number])}",
-            number in out_of and earned[number] < out_of[number],
-            tuple(notes[number]),
-        )
-        for number, line in enumerate(text.split("\n"), 1)
-    ]
-
-
-def _said(diagnostic: Diagnostic) -> str:
-    return diagnostic.message

@@ -7,11 +7,21 @@ from typing import Any
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.lab import Expected, ExpectedPing, Lab, LabError, read_lab, starter_lab
+from ..core.lab import Expected, Lab, LabError, read_lab, starter_lab
 from ..core.lab.completion import complete_lab
 from ..core.lab.splice import texts
 from ..core.marking import check_text
-from ..core.sim import AnyRun, Network, journey, neighbours_to_find, row
+from ..core.sim import (
+    AnyRun,
+    Network,
+    OpenedRow,
+    PingRow,
+    ResolvedRow,
+    Runs,
+    journey,
+    neighbours_to_find,
+    row,
+)
 from ..store import LabVersion, StoredPaper
 from ..work import Desk
 from .errors import refused
@@ -25,11 +35,8 @@ from .shapes import (
     LabText,
     LabTextCheck,
     LabView,
-    LegShape,
     NewLab,
-    PingRow,
     Refusal,
-    ServiceRow,
     TypedAt,
 )
 from .views import check_shape, place_of_sheet, weave_shape
@@ -142,8 +149,8 @@ def no_lab(slug: str) -> Answer:
 
 
 def _card(desk: Desk, version: LabVersion) -> LabCard:
-    lab, marker, check = desk.lab(version), desk.marker(version), desk.check(version)
-    chart = weave_shape(lab, marker.judge.model.network)
+    lab, check = desk.lab(version), desk.check(version)
+    chart = weave_shape(lab, desk.model(version).network)
     return LabCard(
         slug=version.slug,
         title=lab.title,
@@ -162,8 +169,7 @@ def _card(desk: Desk, version: LabVersion) -> LabCard:
 
 
 def _view(desk: Desk, version: LabVersion) -> LabView:
-    lab, marker = desk.lab(version), desk.marker(version)
-    network = marker.judge.model.network
+    lab, model = desk.lab(version), desk.model(version)
     typed = texts(version.text)
     return LabView(
         slug=version.slug,
@@ -173,7 +179,7 @@ def _view(desk: Desk, version: LabVersion) -> LabView:
         saved_at=version.saved_at,
         text=version.text,
         out_of=desk.check(version).out_of,
-        weave=weave_shape(lab, network),
+        weave=weave_shape(lab, model.network),
         devices=[
             DeviceSheets(
                 device=name,
@@ -187,18 +193,8 @@ def _view(desk: Desk, version: LabVersion) -> LabView:
             for name, device in lab.devices.items()
         ],
         check=check_shape(desk.check(version)),
-        services=[
-            ServiceRow.model_validate(
-                {"id": asked.id, **row(network, marker.judge.model_runs[f"check:{asked.id}"])}
-            )
-            for asked in lab.services
-        ],
-        pings=[
-            PingRow.model_validate(
-                {"id": asked.id, **row(network, marker.judge.model_runs[f"ping:{asked.id}"])}
-            )
-            for asked in lab.pings
-        ],
+        services=[r for r in model.rows.values() if isinstance(r, OpenedRow | ResolvedRow)],
+        pings=[r for r in model.rows.values() if isinstance(r, PingRow)],
         papers=desk.papers.count(version.slug),
     )
 
@@ -217,13 +213,16 @@ class FoundRun:
 def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) -> FoundRun | None:
     """Run a ping by its number in the lab's list, or a service check, which follow the pings; None where there is none."""
     stored = desk.papers.get(paper) if paper is not None else None
-    stage = stored.stage if stored else ""
-    lab, marker = desk.lab(version, stage), desk.marker(version, stage)
+    model = desk.model(version, stored.stage if stored else "")
+    lab = model.lab
     if not 1 <= number <= len(lab.expected):
         return None
     ident, asked = list(lab.expected.items())[number - 1]
-    attempt = marker.attempt(desk.paper(stored)) if stored else marker.judge.model
-    return FoundRun(lab, asked, attempt.network, marker.judge.run(ident, attempt), stored)
+    if stored is None:
+        return FoundRun(lab, asked, model.network, model.runs[ident], None)
+    configurations = desk.marker(version, stored.stage).configurations(desk.paper(stored))
+    network = model.network.with_devices(configurations)
+    return FoundRun(lab, asked, network, Runs(network, model.network, lab.expected)[ident], stored)
 
 
 def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None) -> Answer:
@@ -233,7 +232,6 @@ def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None
         return refused(404, f"The lab has {len(desk.lab(version).expected)} pings and checks.")
     network = found.network
     legs = journey(network, found.ran.result)
-    shape: type[PingRow | ServiceRow] = PingRow if isinstance(found.asked, ExpectedPing) else ServiceRow
     return JourneyView(
         lab=found.lab.title,
         slug=version.slug,
@@ -243,8 +241,8 @@ def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None
         of=len(found.lab.expected),
         pings=len(found.lab.pings),
         note=found.asked.note,
-        ping=shape.model_validate({"id": found.asked.id, **row(network, found.ran)}),
-        legs=[LegShape.model_validate(leg) for leg in legs],
+        ping=row(network, found.ran),
+        legs=list(legs),
         neighbours_to_find=neighbours_to_find(legs),
         weave=weave_shape(found.lab, network),
     ).model_dump(by_alias=True)

@@ -18,7 +18,7 @@ from ..core.formats import (
     read_archive,
     sort_papers,
 )
-from ..core.marking import TOTAL, tasks_of
+from ..core.marking import TOTAL, Result, margin, tasks_of
 from ..store import LabVersion, StoredPaper
 from ..work import Desk
 from .errors import refused
@@ -33,7 +33,6 @@ from .shapes import (
     PapersTaken,
     PaperView,
     Refusal,
-    ResultShape,
     StageRef,
 )
 
@@ -90,7 +89,7 @@ def papers_api(desk: Desk) -> APIBlueprint:
             version=version.number,
             stage=lab.stage,
             stages=[StageRef(id=s.stage, title=s.stage_title) for s in stages],
-            papers=[_card(desk, version, paper) for paper in desk.papers_of(version, lab.stage)],
+            papers=_cards(desk, version, lab.stage),
         ).model_dump()
 
     @api.post(
@@ -176,9 +175,9 @@ def _sorted(desk: Desk, version: LabVersion, learner: str, pattern: Pattern | No
 MOST_REASON = 500
 
 
-def _why_not(result: dict[str, Any], body: Overruling) -> str | None:
+def _why_not(result: Result, body: Overruling) -> str | None:
     """Say why a result cannot be overruled so."""
-    of = {c["id"]: c["marks"] for c in result["criteria"]} | {TOTAL: result["out_of"]}
+    of = {c.id: c.marks for c in result.criteria} | {TOTAL: result.out_of}
     most = of.get(body.criterion)
     if most is None:
         return f"The paper has no criterion {body.criterion[:80]}."
@@ -191,19 +190,24 @@ def _why_not(result: dict[str, Any], body: Overruling) -> str | None:
     return f"A reason has {MOST_REASON} characters at most." if len(body.reason) > MOST_REASON else None
 
 
-def _card(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperCard:
-    result = desk.result(stored, version)
-    return PaperCard(
-        id=stored.id,
-        learner=stored.learner,
-        received_at=stored.received_at,
-        score=result["score"],
-        carried=result["carried"],
-        out_of=result["out_of"],
-        grade=result["grade"],
-        mistakes=[fault["title"] for fault in result["faults"]],
-        sheets=len(desk.papers.files(stored.id).keys() - {ANSWERS}),
-    )
+def _cards(desk: Desk, version: LabVersion, stage: str) -> list[PaperCard]:
+    """Return the latest paper of every learner; those that an earlier revision marked are marked again first."""
+    papers = desk.papers_of(version, stage)
+    return [
+        PaperCard(
+            id=stored.id,
+            learner=stored.learner,
+            received_at=stored.received_at,
+            score=found.result.score,
+            carried=found.result.carried,
+            out_of=found.result.out_of,
+            grade=found.result.grade,
+            mistakes=[fault.title for fault in found.result.faults],
+            sheets=len(desk.papers.files(stored.id).keys() - {ANSWERS}),
+            was=found.was,
+        )
+        for stored, found in zip(papers, desk.results(papers, version), strict=True)
+    ]
 
 
 def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
@@ -213,6 +217,7 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
     files = desk.papers.files(stored.id)
     paper = desk.paper(stored)
     asked = {c.device for task in tasks_of(lab) for c in task.criteria if c.device}
+    result = desk.result(stored, version)
     return PaperView(
         id=stored.id,
         lab=lab.title,
@@ -233,8 +238,15 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
                 text=paper.sheets[name].text if name in files else None,
                 given=lab.given[name].text if name in lab.given else None,
                 asked=name in asked,
+                margin=margin(
+                    result,
+                    name,
+                    files[name][0] if name in files else None,
+                    paper.sheets[name].text if name in files else None,
+                    name in asked,
+                ),
             )
             for name, device in lab.devices.items()
         ],
-        result=ResultShape.model_validate(desk.result(stored, version)),
+        result=result,
     )

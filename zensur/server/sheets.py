@@ -11,12 +11,12 @@ from ..core.lab.splice import CannotSplice, put, take, texts
 from ..core.marking import check_text
 from ..core.sheet import Diagnostic, read_sheet
 from ..core.sheet.completion import complete
-from ..core.sim import Network, Runs, row
+from ..core.sim import Model, PingRow
 from ..store import LabVersion
 from ..work import Desk
 from .errors import refused
 from .labs import LabPath, no_lab
-from .shapes import CompletionShape, LabSaved, PingRow, Refusal, SheetAt, SheetCheck, SheetText
+from .shapes import CompletionShape, LabSaved, Refusal, SheetAt, SheetCheck, SheetText
 from .views import finding_shape, place_of_sheet
 
 Answer = Any
@@ -48,17 +48,13 @@ def sheets_api(desk: Desk) -> APIBlueprint:
         sheet = read_sheet(body.text, f"{body.side}/{body.device}")
         placed = getattr(changed, body.side).get(body.device, sheet)
         remarks = review_sheet(placed, changed, body.device, body.side != "given")
-        network = Network.of_lab(changed, changed.model)
-        runs = Runs(network, network, changed.expected)
+        model = Model(changed)
         typed = body.text.split("\n")
         return SheetCheck.model_validate(
             {
                 "diagnostics": [_diagnostic(d, typed) for d in remarks],
                 "more": placed.more,
-                "pings": [
-                    PingRow.model_validate({"id": p.id, **row(network, runs[f"ping:{p.id}"])})
-                    for p in changed.pings
-                ],
+                "pings": [r for r in model.rows.values() if isinstance(r, PingRow)],
                 "findings": [finding_shape(f) for f in check_text(text).errors],
             }
         ).model_dump(by_alias=True)

@@ -114,8 +114,8 @@ class Papers:
         )
         return {row["device"]: (row["path"], row["bytes"]) for row in rows}
 
-    def result(self, paper: int, version: int, engine: str) -> dict[str, Any] | None:
-        """Return the result of a paper under a version of the lab, or None."""
+    def result(self, paper: int, version: int, engine: str) -> str | None:
+        """Return the result of a paper under a version of the lab as JSON, as one engine marked it; None: it has not."""
         row = (
             self.database.connection()
             .execute(
@@ -124,8 +124,20 @@ class Papers:
             )
             .fetchone()
         )
-        found: dict[str, Any] | None = json.loads(row["json"]) if row else None
-        return found
+        return row["json"] if row else None
+
+    def carried_before(self, paper: int, version: int, engine: str) -> float | None:
+        """Return the total that the latest other engine gave a paper under a version of the lab; None: there was none."""
+        row = (
+            self.database.connection()
+            .execute(
+                "SELECT json_extract(json, '$.carried') AS carried FROM result "
+                "WHERE paper = ? AND version = ? AND engine <> ? ORDER BY marked_at DESC LIMIT 1",
+                (paper, version, engine),
+            )
+            .fetchone()
+        )
+        return float(row["carried"]) if row else None
 
     def keep_results(self, version: int, engine: str, results: Iterable[tuple[int, str]]) -> None:
         """Store the results of papers, each as JSON, in one transaction.

@@ -2,6 +2,9 @@
 
 from .classes import LabFile, mark_papers
 from .executors import NoCluster, executor_for
-from .marking import Desk, read_paper
+from .marking import Desk, Remarked, read_paper
+from .revision import revision
 
-__all__ = ["Desk", "LabFile", "NoCluster", "executor_for", "mark_papers", "read_paper"]
+__all__ = [
+    "Desk", "LabFile", "NoCluster", "Remarked", "executor_for", "mark_papers", "read_paper", "revision",
+]  # fmt: skip

@@ -1,14 +1,15 @@
 """Marking many papers: one after another, or spread over any executor of :mod:`concurrent.futures`."""
 
+import gc
+import threading
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Executor, Future
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any, TypeVar, overload
 
 from ..core.formats import HandIn
 from ..core.lab import Lab, read_lab
-from ..core.marking import Marker, Result
+from ..core.marking import Marker, Memo, Result
 from .marking import read_paper
 
 _TOGETHER = 8
@@ -80,17 +81,28 @@ def _mark(lab: LabFile, tasks: Iterable[Task], form: Callable[[Result], Any] | N
     found = []
     for hand_in, values in tasks:
         files = {d: (f.path, f.content) for d, f in hand_in.files.items()}
-        result = _marker(lab.text, lab.stage, values).mark(
-            read_paper(hand_in.learner, files, hand_in.remarks)
-        )
+        marker, memo = _at_hand(lab.text, lab.stage, values)
+        result = marker.mark(read_paper(hand_in.learner, files, hand_in.remarks), memo)
         found.append(form(result) if form else result)
     return found
 
 
-@lru_cache(maxsize=32)
-def _marker(text: str, stage: str | None, values: tuple[tuple[str, int], ...]) -> Marker:
-    """Return a lab's marker, in each process once."""
-    return Marker(stage_of(text, stage, dict(values)))
+_OWN = threading.local()
+"""What this thread marks with: its memos are nobody else's."""
+MOST_LABS = 32
+
+
+def _at_hand(text: str, stage: str | None, values: tuple[tuple[str, int], ...]) -> tuple[Marker, Memo]:
+    """Return a lab's marker with a memo for the class, in each thread once."""
+    known: dict[object, tuple[Marker, Memo]] = _OWN.__dict__.setdefault("known", {})
+    key = (text, stage, values)
+    if key not in known:
+        if len(known) >= MOST_LABS:
+            known.clear()
+        marker = Marker(stage_of(text, stage, dict(values)))
+        known[key] = marker, marker.memo()
+        gc.freeze()  # what was made for a lab lives as long as the process: no use to look through it again
+    return known[key]
 
 
 def stage_of(text: str, stage: str | None, values: Values) -> Lab:

@@ -1,15 +1,23 @@
 """The desk: labs read and compiled once per version, papers marked when they arrive or the lab changed."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
-from .. import __version__
+from pydantic import TypeAdapter
+
 from ..core.formats import ANSWERS, HandIn, read_answers
 from ..core.lab import Lab, ReadLab, read_lab
-from ..core.marking import LabCheck, Marker, Overrule, Paper, check_text, overruled
-from ..core.sheet import Where, read_sheet_of
+from ..core.marking import LabCheck, Marker, Memo, Overrule, Paper, Result, check_text, overruled
+from ..core.sheet import Sheet, Where, read_sheet_of
+from ..core.sim import Model
 from ..store import Database, Labs, LabVersion, Papers, StoredPaper
+from .revision import revision
+
+MOST_LABS = 64
+MOST_SHEETS, LARGE_SHEET = 2_048, 8 * 1024
+"""So many sheets are known again, but for large ones."""
+_RESULT = TypeAdapter(Result)
 
 
 def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Sequence[str] = ()) -> Paper:
@@ -19,53 +27,77 @@ def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Se
     answers = {q: (a.text, Where(path, a.line)) for q, a in read_answers(content).items()}
     return Paper(
         learner,
-        {device: read_sheet_of(content, path, device) for device, (path, content) in sheets.items()},
+        {device: _read(content, path, device) for device, (path, content) in sheets.items()},
         {device: path for device, (path, _) in sheets.items()},
         tuple(remarks),
         answers,
     )
 
 
+def _read(content: bytes, path: str, device: str) -> Sheet:
+    """Read a sheet; in a class many are the same to the letter, and are read once."""
+    return (_read_once if len(content) <= LARGE_SHEET else read_sheet_of)(content, path, device)
+
+
+_read_once = lru_cache(maxsize=MOST_SHEETS)(read_sheet_of)
+
+
+@dataclass(frozen=True, slots=True)
+class Remarked:
+    """A result with the total that an earlier revision of the marking gave the same paper, where there is one."""
+
+    result: Result
+    was: float | None = None
+
+
 class Desk:
-    """Everything the server does with labs and papers."""
+    """Everything the server does with labs and papers.
+
+    What it keeps of labs is shared by all threads and never changes; what a paper needs belongs to the request.
+    """
 
     def __init__(self, database: Database) -> None:
         self.labs = Labs(database)
         self.papers = Papers(database)
-        self._reads = lru_cache(maxsize=64)(read_lab)
-        self._markers: dict[tuple[str, str], Marker] = {}
-        self._checks: dict[str, LabCheck] = {}
+        self._read = lru_cache(maxsize=MOST_LABS)(read_lab)
+        self._model = lru_cache(maxsize=MOST_LABS)(self._new_model)
+        self._marker = lru_cache(maxsize=MOST_LABS)(self._new_marker)
+        self._check = lru_cache(maxsize=MOST_LABS)(check_text)
 
     def read(self, version: LabVersion) -> ReadLab:
         """Read a lab's text, the same text only once."""
-        return self._reads(version.text)
+        return self._read(version.text)
 
     def lab(self, version: LabVersion, stage: str = "") -> Lab:
         """Return a saved lab, or one of its stages: the last where it does not have that one (any more).
 
         Only texts that can be read are saved.
         """
-        lab = self.read(version).lab
+        return self._stage(version.text, stage)
+
+    def _stage(self, text: str, stage: str) -> Lab:
+        lab = self._read(text).lab
         assert lab is not None
         return next((s for s in lab.stages if stage and s.stage == stage), lab)
 
+    def model(self, version: LabVersion, stage: str = "") -> Model:
+        """Return the model of a saved lab, or of one of its stages."""
+        return self._model(version.text, self.lab(version, stage).stage)
+
+    def _new_model(self, text: str, stage: str) -> Model:
+        return Model(self._stage(text, stage))
+
     def marker(self, version: LabVersion, stage: str = "") -> Marker:
         """Return the marker of a saved lab, or of one of its stages."""
-        lab = self.lab(version, stage)
-        key = (version.text, lab.stage)
-        if key not in self._markers:
-            if len(self._markers) > 64:
-                self._markers.clear()
-            self._markers[key] = Marker(lab)
-        return self._markers[key]
+        return self._marker(version.text, self.lab(version, stage).stage)
+
+    def _new_marker(self, text: str, stage: str) -> Marker:
+        model = self._model(text, stage)
+        return Marker(model.lab, model)
 
     def check(self, version: LabVersion) -> LabCheck:
         """Return the lab check of a saved lab."""
-        if version.text not in self._checks:
-            if len(self._checks) > 64:
-                self._checks.clear()
-            self._checks[version.text] = check_text(version.text)
-        return self._checks[version.text]
+        return self._check(version.text)
 
     def hand_in(self, version: LabVersion, hand_ins: Sequence[HandIn], stage: str = "") -> list[int]:
         """Store papers of a stage, all or none, and mark them; returns their rows."""
@@ -74,10 +106,8 @@ class Desk:
             [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks) for h in hand_ins],
             self.lab(version, stage).stage,
         )
-        for row in rows:
-            paper = self.papers.get(row)
-            if paper is not None:
-                self.result(paper, version)
+        stored = [paper for row in rows if (paper := self.papers.get(row)) is not None]
+        self.results(stored, version)
         return rows
 
     def papers_of(self, version: LabVersion, stage: str = "") -> list[StoredPaper]:
@@ -90,15 +120,31 @@ class Desk:
         """Read a stored paper's sheets."""
         return read_paper(stored.learner, self.papers.files(stored.id), stored.remarks)
 
-    def result(self, stored: StoredPaper, version: LabVersion) -> dict[str, Any]:
-        """Return the result of a paper under a version of its lab, marking it where that was not done yet.
+    def results(self, papers: Iterable[StoredPaper], version: LabVersion) -> list[Remarked]:
+        """Return the results of papers under a version of their lab, marking those that this revision has not marked yet.
 
         What the instructor overruled is put in its place.
         """
-        found = self.papers.result(stored.id, version.key, __version__)
-        if found is None:
-            result = self.marker(version, stored.stage).mark(self.paper(stored))
-            self.papers.keep_results(version.key, __version__, [(stored.id, result.text())])
-            found = result.json()
-        overrules = [Overrule(*told) for told in self.papers.overrules(stored.id)]
-        return overruled(found, overrules, self.lab(version, stored.stage).scheme)
+        memos: dict[str, Memo] = {}
+        found = []
+        for stored in papers:
+            marker = self.marker(version, stored.stage)
+            memo = memos.get(marker.lab.stage) or memos.setdefault(marker.lab.stage, marker.memo())
+            text = self.papers.result(stored.id, version.key, revision())
+            if text is None:
+                result = marker.mark(self.paper(stored), memo)
+                self.papers.keep_results(version.key, revision(), [(stored.id, result.text())])
+            else:
+                result = _RESULT.validate_json(text)
+            was = self.papers.carried_before(stored.id, version.key, revision())
+            overrules = [Overrule(*told) for told in self.papers.overrules(stored.id)]
+            found.append(
+                Remarked(
+                    overruled(result, overrules, marker.lab.scheme), None if was == result.carried else was
+                )
+            )
+        return found
+
+    def result(self, stored: StoredPaper, version: LabVersion) -> Result:
+        """Return the result of one paper."""
+        return self.results([stored], version)[0].result

@@ -232,10 +232,16 @@ export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
     /**
-     * ArrivalShape
+     * Answer
+     * @description How a service check ends.
+     * @enum {string}
+     */
+    Answer: "answer" | "refused" | "timeout" | "unreachable" | "no-route" | "no-name";
+    /**
+     * Arrival
      * @description Where a packet is taken in next.
      */
-    ArrivalShape: {
+    Arrival: {
       /** Device */
       device: string;
       /** Port */
@@ -291,41 +297,6 @@ export interface components {
       column: number;
       /** Options */
       options: components["schemas"]["OptionShape"][];
-    };
-    /**
-     * CriterionShape
-     * @description A criterion marked.
-     */
-    CriterionShape: {
-      /** Carried */
-      carried: boolean;
-      /** Device */
-      device: string;
-      /** Fault */
-      fault: number | null;
-      /** Found */
-      found: string;
-      /** Fraction */
-      fraction: number;
-      /** Id */
-      id: string;
-      /** Lines */
-      lines: components["schemas"]["LineRef"][];
-      /** Marks */
-      marks: number;
-      /** Note */
-      note: string;
-      /** @default null */
-      overruled: components["schemas"]["OverruleShape"] | null;
-      /** Required */
-      required: string;
-      /** Task */
-      task: string;
-      /**
-       * Verdict
-       * @enum {string}
-       */
-      verdict: "met" | "partly" | "missed";
     };
     /**
      * DeviceSheets
@@ -387,13 +358,16 @@ export interface components {
       place: string;
     };
     /**
-     * ExtraShape
-     * @description A statement beyond what was asked, and whether the network would do otherwise without it.
+     * Extra
+     * @description A statement beyond what was asked; ``changes`` says whether the network would do otherwise without it.
      */
-    ExtraShape: {
+    Extra: {
       /** Changes */
       changes: boolean;
-      /** Charged */
+      /**
+       * Charged
+       * @default 0
+       */
       charged: number;
       /** Device */
       device: string;
@@ -405,12 +379,18 @@ export interface components {
       line: number | null;
     };
     /**
-     * FaultShape
-     * @description A root mistake.
+     * Fault
+     * @description A root mistake: its slip, where it is, what would mend it, and what follows from it.
+     *
+     *     ``said`` is the sentence for the learner, ``told`` the instructor's; ``also`` are further lines of the same mistake.
+     *     ``whole`` says that it is about a whole sheet.
      */
-    FaultShape: {
-      /** Also */
-      also: components["schemas"]["LineRef"][];
+    Fault: {
+      /**
+       * Also
+       * @default []
+       */
+      also: components["schemas"]["Where"][];
       /** Consequences */
       consequences: string[];
       /** Device */
@@ -439,6 +419,11 @@ export interface components {
       title: string;
       /** Told */
       told: string;
+      /**
+       * Whole
+       * @default false
+       */
+      whole: boolean;
     };
     /**
      * FindingShape
@@ -485,7 +470,7 @@ export interface components {
       /** Learner */
       learner: string | null;
       /** Legs */
-      legs: components["schemas"]["LegShape"][];
+      legs: components["schemas"]["Leg"][];
       /** Neighbours To Find */
       neighbours_to_find: number;
       /** Note */
@@ -497,7 +482,10 @@ export interface components {
       /** Paper */
       paper: number | null;
       /** Ping */
-      ping: components["schemas"]["PingRow"] | components["schemas"]["ServiceRow"];
+      ping:
+        | components["schemas"]["PingRow"]
+        | components["schemas"]["OpenedRow"]
+        | components["schemas"]["ResolvedRow"];
       /** Pings */
       pings: number;
       /** Slug */
@@ -613,7 +601,7 @@ export interface components {
       /** Saved At */
       saved_at: string;
       /** Services */
-      services: components["schemas"]["ServiceRow"][];
+      services: (components["schemas"]["OpenedRow"] | components["schemas"]["ResolvedRow"])[];
       /** Slug */
       slug: string;
       /** Text */
@@ -625,11 +613,15 @@ export interface components {
       weave: components["schemas"]["WeaveShape"];
     };
     /**
-     * LegShape
-     * @description One device, or instance of a box, handling a packet; ``vlan`` is the tag with which it came in.
+     * Leg
+     * @description One node handling a packet. ``way`` is there, back, or error for an error on its way back.
+     *
+     *     ``enters`` is None where the node sends by itself, ``leaves`` where the packet goes no further.
+     *     ``source`` and ``destination`` are those with which the packet came in; ``vlan`` is its tag there, None
+     *     for none; ``rewritten`` are the translations made here.
      */
-    LegShape: {
-      arrives: components["schemas"]["ArrivalShape"] | null;
+    Leg: {
+      arrives: components["schemas"]["Arrival"] | null;
       /** Destination */
       destination: string;
       /** Device */
@@ -643,17 +635,17 @@ export interface components {
       /** Leaves */
       leaves: string | null;
       /** Lines */
-      lines: components["schemas"]["SheetLineShape"][];
+      lines: components["schemas"]["SheetLine"][];
       /** Number */
       number: number;
       /** Rewritten */
-      rewritten: components["schemas"]["RewrittenShape"][];
-      /** Said */
-      said: string;
+      rewritten: components["schemas"]["Rewritten"][];
+      /** Sentence */
+      sentence: string;
       /** Source */
       source: string;
       /** Switches */
-      switches: components["schemas"]["SwitchShape"][];
+      switches: components["schemas"]["SwitchPassed"][];
       /** Vlan */
       vlan: number | null;
       /**
@@ -661,16 +653,6 @@ export interface components {
        * @enum {string}
        */
       way: "there" | "back" | "error";
-    };
-    /**
-     * LineRef
-     * @description A line of a file.
-     */
-    LineRef: {
-      /** File */
-      file: string;
-      /** Line */
-      line: number;
     };
     /**
      * LoopbackShape
@@ -683,6 +665,132 @@ export interface components {
       name: string;
       /** On */
       on: boolean;
+    };
+    /**
+     * Margin
+     * @description One device's sheet as it is shown. ``unlined`` are the ids of its criteria that no line shows.
+     *
+     *     ``absent`` says in sentences why there is no sheet to show.
+     */
+    Margin: {
+      /**
+       * Absent
+       * @default []
+       */
+      absent: string[];
+      /**
+       * Lines
+       * @default []
+       */
+      lines: components["schemas"]["MarkedLine"][];
+      /**
+       * Unlined
+       * @default []
+       */
+      unlined: string[];
+    };
+    /**
+     * Marked
+     * @description A criterion marked. ``fault`` is the number of the fault behind a loss, ``note`` says more.
+     *
+     *     ``key``, ``operand`` and ``instance`` say what its id says, taken apart.
+     */
+    Marked: {
+      /**
+       * Carried
+       * @default false
+       */
+      carried: boolean;
+      /** Device */
+      device: string;
+      /**
+       * Fault
+       * @default null
+       */
+      fault: number | null;
+      /** Found */
+      found: string;
+      /** Fraction */
+      fraction: number;
+      /** Id */
+      id: string;
+      /** Instance */
+      instance: string;
+      /** Key */
+      key: string;
+      /** Lines */
+      lines: components["schemas"]["Where"][];
+      /** Marks */
+      marks: number;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+      /** Operand */
+      operand: string;
+      /** @default null */
+      overruled: components["schemas"]["Overruled"] | null;
+      /** Required */
+      required: string;
+      /** Task */
+      task: string;
+      /**
+       * Verdict
+       * @enum {string}
+       */
+      verdict: "met" | "partly" | "missed";
+    };
+    /**
+     * MarkedLine
+     * @description A line as it is shown. ``number`` is None for one that the marker pencils in.
+     *
+     *     ``criteria`` are the ids of the criteria marked there, with what they ``earned`` of their marks; ``fault`` is the
+     *     number of the mistake that has its line here, ``also`` those that this line belongs to. What is ``wrong`` is struck,
+     *     and ``correction`` stands behind it. ``remarks`` are the reader's.
+     */
+    MarkedLine: {
+      /**
+       * Also
+       * @default []
+       */
+      also: number[];
+      /**
+       * Correction
+       * @default
+       */
+      correction: string;
+      /**
+       * Criteria
+       * @default []
+       */
+      criteria: string[];
+      /**
+       * Earned
+       * @default 0
+       */
+      earned: number;
+      /**
+       * Fault
+       * @default null
+       */
+      fault: number | null;
+      /** Number */
+      number: number | null;
+      /**
+       * Out Of
+       * @default 0
+       */
+      out_of: number;
+      /**
+       * Remarks
+       * @default []
+       */
+      remarks: string[];
+      /** Text */
+      text: string;
+      /** @default null */
+      wrong: components["schemas"]["Span"] | null;
     };
     /**
      * MendShape
@@ -707,6 +815,43 @@ export interface components {
       title: string;
     };
     /**
+     * OpenedRow
+     * @description A service opened: ``tcp TARGET:N`` or ``udp TARGET:N``.
+     */
+    OpenedRow: {
+      /** Address */
+      address: string | null;
+      /** Answered By */
+      answered_by: string | null;
+      /** As Expected */
+      as_expected: boolean | null;
+      /** Back */
+      back: string[];
+      /** By */
+      by: string | null;
+      /** Detail */
+      detail: string;
+      /** Expect */
+      expect: string | null;
+      /** From */
+      from: string;
+      /** Id */
+      id: string;
+      /** Open */
+      open: string;
+      outcome: components["schemas"]["Answer"];
+      /** Reason */
+      reason: string | null;
+      /** Seen As */
+      seen_as: string | null;
+      /** Source */
+      source: string | null;
+      /** There */
+      there: string[];
+      /** Warnings */
+      warnings: string[];
+    };
+    /**
      * OptionShape
      * @description Something that may be typed, and what it means.
      */
@@ -717,10 +862,16 @@ export interface components {
       text: string;
     };
     /**
-     * OverruleShape
-     * @description What the instructor decided: the marks, why, and what it was before.
+     * Outcome
+     * @description How a ping ends.
+     * @enum {string}
      */
-    OverruleShape: {
+    Outcome: "reply" | "timeout" | "unreachable" | "no-route";
+    /**
+     * Overruled
+     * @description What the instructor decided otherwise: the marks, why, and what it was before.
+     */
+    Overruled: {
       /** Marks */
       marks: number;
       /** Reason */
@@ -763,6 +914,8 @@ export interface components {
       score: number;
       /** Sheets */
       sheets: number;
+      /** Was */
+      was: number | null;
     };
     /**
      * PaperList
@@ -800,6 +953,7 @@ export interface components {
        * @enum {string}
        */
       kind: "router" | "switch" | "host";
+      margin: components["schemas"]["Margin"];
       /** Text */
       text: string | null;
     };
@@ -822,7 +976,7 @@ export interface components {
       previous: number | null;
       /** Received At */
       received_at: string;
-      result: components["schemas"]["ResultShape"];
+      result: components["schemas"]["Result"];
       /** Sheets */
       sheets: components["schemas"]["PaperSheet"][];
       /** Slug */
@@ -846,7 +1000,7 @@ export interface components {
     };
     /**
      * PingRow
-     * @description A row of ``ping --json``.
+     * @description A ping.
      */
     PingRow: {
       /** Address */
@@ -867,11 +1021,7 @@ export interface components {
       from: string;
       /** Id */
       id: string;
-      /**
-       * Outcome
-       * @enum {string}
-       */
-      outcome: "reply" | "timeout" | "unreachable" | "no-route";
+      outcome: components["schemas"]["Outcome"];
       /** Reason */
       reason: string | null;
       /** Seen As */
@@ -908,41 +1058,65 @@ export interface components {
       message: string;
     };
     /**
-     * RemarkShape
-     * @description A diagnostic of one of the paper's sheets.
+     * ResolvedRow
+     * @description A name looked up.
      */
-    RemarkShape: {
-      /** Code */
-      code: string;
-      /** Device */
-      device: string;
-      /** File */
-      file: string;
-      /** Line */
-      line: number;
-      /** Message */
-      message: string;
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "error" | "warning" | "note";
+    ResolvedRow: {
+      /** Address */
+      address: string | null;
+      /** Answered By */
+      answered_by: string | null;
+      /** As Expected */
+      as_expected: boolean | null;
+      /** Back */
+      back: string[];
+      /** By */
+      by: string | null;
+      /** Detail */
+      detail: string;
+      /** Expect */
+      expect: string | null;
+      /** From */
+      from: string;
+      /** Id */
+      id: string;
+      outcome: components["schemas"]["Answer"];
+      /** Reason */
+      reason: string | null;
+      /** Resolve */
+      resolve: string;
+      /** Seen As */
+      seen_as: string | null;
+      /** Source */
+      source: string | null;
+      /** There */
+      there: string[];
+      /** Warnings */
+      warnings: string[];
     };
     /**
-     * ResultShape
-     * @description A marked paper, in the shape of ``mark --json``.
+     * Result
+     * @description A marked paper. ``score`` is the sum as it stands, ``carried`` charges each fault once.
+     *
+     *     ``percent`` is of ``carried``. ``cut_short`` says that the search for mistakes was ended before its end: verdicts and
+     *     marks stand.
      */
-    ResultShape: {
+    Result: {
       /** Carried */
       carried: number;
       /** Criteria */
-      criteria: components["schemas"]["CriterionShape"][];
+      criteria: components["schemas"]["Marked"][];
+      /**
+       * Cut Short
+       * @default false
+       */
+      cut_short: boolean;
       /** Diagnostics */
-      diagnostics: components["schemas"]["RemarkShape"][];
+      diagnostics: components["schemas"]["SheetRemark"][];
       /** Extras */
-      extras: components["schemas"]["ExtraShape"][];
+      extras: components["schemas"]["Extra"][];
       /** Faults */
-      faults: components["schemas"]["FaultShape"][];
+      faults: components["schemas"]["Fault"][];
       /** Grade */
       grade: string | null;
       /** Learner */
@@ -950,7 +1124,7 @@ export interface components {
       /** Out Of */
       out_of: number;
       /** @default null */
-      overruled: components["schemas"]["OverruleShape"] | null;
+      overruled: components["schemas"]["Overruled"] | null;
       /** Percent */
       percent: number;
       /** Pings */
@@ -960,13 +1134,15 @@ export interface components {
       /** Score */
       score: number;
       /** Services */
-      services: components["schemas"]["ServiceRow"][];
+      services: (components["schemas"]["OpenedRow"] | components["schemas"]["ResolvedRow"])[];
     };
     /**
-     * RewrittenShape
-     * @description A translation of one end of the packet; addresses bear a port number where one counts.
+     * Rewritten
+     * @description A translation: which end of the packet, from which address and number to which, and the kind in words.
+     *
+     *     ``before`` and ``after`` are addresses, with a port number behind them where one counts.
      */
-    RewrittenShape: {
+    Rewritten: {
       /** After */
       after: string;
       /** Before */
@@ -996,55 +1172,6 @@ export interface components {
       prefix: string;
       /** Serial */
       serial: boolean;
-    };
-    /**
-     * ServiceRow
-     * @description A row of the service checks of ``ping --json``: a service opened, or a name looked up.
-     */
-    ServiceRow: {
-      /** Address */
-      address: string | null;
-      /** Answered By */
-      answered_by: string | null;
-      /** As Expected */
-      as_expected: boolean | null;
-      /** Back */
-      back: string[];
-      /** By */
-      by: string | null;
-      /** Detail */
-      detail: string;
-      /** Expect */
-      expect: string | null;
-      /** From */
-      from: string;
-      /** Id */
-      id: string;
-      /**
-       * Open
-       * @default null
-       */
-      open: string | null;
-      /**
-       * Outcome
-       * @enum {string}
-       */
-      outcome: "answer" | "refused" | "timeout" | "unreachable" | "no-route" | "no-name";
-      /** Reason */
-      reason: string | null;
-      /**
-       * Resolve
-       * @default null
-       */
-      resolve: string | null;
-      /** Seen As */
-      seen_as: string | null;
-      /** Source */
-      source: string | null;
-      /** There */
-      there: string[];
-      /** Warnings */
-      warnings: string[];
     };
     /**
      * SheetAt
@@ -1085,16 +1212,37 @@ export interface components {
       pings: components["schemas"]["PingRow"][];
     };
     /**
-     * SheetLineShape
-     * @description The line of a sheet that decided something.
+     * SheetLine
+     * @description The line of a sheet that decided something; ``file`` and ``line`` are None for what is nowhere written.
      */
-    SheetLineShape: {
+    SheetLine: {
       /** File */
       file: string | null;
       /** Line */
       line: number | null;
       /** Text */
       text: string;
+    };
+    /**
+     * SheetRemark
+     * @description A diagnostic of one of the paper's sheets.
+     */
+    SheetRemark: {
+      /** Code */
+      code: string;
+      /** Device */
+      device: string;
+      /** File */
+      file: string;
+      /** Line */
+      line: number;
+      /** Message */
+      message: string;
+      /**
+       * Severity
+       * @enum {string}
+       */
+      severity: "error" | "warning" | "note";
     };
     /**
      * SheetText
@@ -1115,6 +1263,16 @@ export interface components {
       side: "given" | "answer" | "start";
       /** Text */
       text: string;
+    };
+    /**
+     * Span
+     * @description Part of a line, from a column up to another, counted from 0.
+     */
+    Span: {
+      /** End */
+      end: number;
+      /** Start */
+      start: number;
     };
     /**
      * StageRef
@@ -1153,10 +1311,10 @@ export interface components {
       wildcard: string | null;
     };
     /**
-     * SwitchShape
-     * @description A switch that was passed.
+     * SwitchPassed
+     * @description A switch on the leg, with its ports and the VLAN.
      */
-    SwitchShape: {
+    SwitchPassed: {
       /** Device */
       device: string;
       /** Enters */
@@ -1261,6 +1419,16 @@ export interface components {
       links: number;
       /** Rows */
       rows: components["schemas"]["RowShape"][];
+    };
+    /**
+     * Where
+     * @description A line of a file, counted from 1.
+     */
+    Where: {
+      /** File */
+      file: string;
+      /** Line */
+      line: number;
     };
   };
   responses: never;

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { at, columnOf, knotOf, type Geometry, type KnotData, type Point, type WeaveData } from "./geometry";
 
-export type Leg = Schemas["LegShape"];
+export type Leg = Schemas["Leg"];
 
 /** One way of a journey on the chart: its corners, and the knot at which each leg is told. */
 export interface Trace {

@@ -157,7 +157,7 @@ class _Recorder:
         yield from self._frames(points, mac_bytes(out.mac), destination, kind, payload)
 
     def _path_back(self, out: IpPort, taken: IpPort) -> list[Point]:
-        path = next((r.path for r in self.network.reached(taken) if r.key == out.key), ())
+        path = next((r.path for r in self.network.receivers(taken) if r.key == out.key), ())
         return self._points(taken, path, out)
 
     def _points(self, out: IpPort, path: Iterable[Passed], taken: IpPort) -> list[Point]:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 
 from ..sim import Network, written
 from ..sim.ports import IpPort
-from ..sim.translating import Rule, Rules, Standing
+from ..sim.translating import ActiveMapping, Rule, Rules
 
 MOST_ALIASES = 1024
 Named = Callable[[IpPort], str]
@@ -15,7 +15,7 @@ def covered(network: Network, rules: Rules, port: IpPort) -> Iterator[int]:
     """Yield the addresses translated to that lie in a network of an external port and are not its own."""
     if all(p.external is not False for p in network.up_ports(port.node)):
         return
-    spans = [(s.outside, s.outside) for s in rules.standing if is_inward(network, port.node, s)]
+    spans = [(s.outside, s.outside) for s in rules.active_mappings if is_inward(network, port.node, s)]
     for first, last in [*spans, *(span for _, span in rules.rules)]:
         for own in port.four:
             low, high = own.network, own.network | ((1 << (32 - own.length)) - 1)
@@ -36,12 +36,12 @@ def ruleset(network: Network, node: int, rules: Rules, named: Named) -> str:
     for number, (rule, span) in enumerate(rules.rules):
         lines += [f"  chain from{number} {{", *(f"    {line}" for line in _dynamic(rule, span)), "  }"]
     lines += ["  chain inward {", "    type nat hook prerouting priority dstnat;"]
-    for standing in rules.standing:
-        if is_inward(network, node, standing):
-            lines.append(f"    iifname {_set(outside)} {_inward(standing)}")
+    for active in rules.active_mappings:
+        if is_inward(network, node, active):
+            lines.append(f"    iifname {_set(outside)} {_inward(active)}")
     lines += ["  }", "  chain outward {", "    type nat hook postrouting priority srcnat;"]
     crossing = f"iifname {_set(inside)} oifname {_set(outside)}"
-    lines += [f"    {crossing} {_outward(standing)}" for standing in rules.standing]
+    lines += [f"    {crossing} {_outward(active)}" for active in rules.active_mappings]
     lines += [f"    {crossing} jump from{number}" for number in range(len(rules.rules))]
     lines += ["  }", "  chain refused {", "    type filter hook prerouting priority -50;"]
     translated = [span for span in _merged(rules.spans) if not (span[0] == span[1] and span[0] in own)]
@@ -61,15 +61,15 @@ def ruleset(network: Network, node: int, rules: Rules, named: Named) -> str:
     return "\n".join([*lines, "  }", "}"])
 
 
-def is_inward(network: Network, node: int, standing: Standing) -> bool:
+def is_inward(network: Network, node: int, active: ActiveMapping) -> bool:
     """Whether the way to a mapping's inside leaves by an internal port, so that it is translated inward."""
-    route = network.table(node).find(standing.mapping.inside)
+    route = network.table(node).find(active.mapping.inside)
     return route is not None and route.out is not None and route.out.external is False
 
 
-def _inward(standing: Standing) -> str:
-    mapping = standing.mapping
-    to = f"ip daddr {written(standing.outside)}"
+def _inward(active: ActiveMapping) -> str:
+    mapping = active.mapping
+    to = f"ip daddr {written(active.outside)}"
     if mapping.protocol is None:
         return f"{to} dnat to {written(mapping.inside)}"
     return (
@@ -78,14 +78,14 @@ def _inward(standing: Standing) -> str:
     )
 
 
-def _outward(standing: Standing) -> str:
-    mapping = standing.mapping
+def _outward(active: ActiveMapping) -> str:
+    mapping = active.mapping
     source = f"ip saddr {written(mapping.inside)}"
     if mapping.protocol is None:
-        return f"{source} snat to {written(standing.outside)}"
+        return f"{source} snat to {written(active.outside)}"
     return (
         f"{source} {mapping.protocol} sport {mapping.inside_number} "
-        f"snat to {written(standing.outside)}:{mapping.outside_number}"
+        f"snat to {written(active.outside)}:{mapping.outside_number}"
     )
 
 

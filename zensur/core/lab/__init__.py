@@ -1,8 +1,8 @@
 """The lab: its model and the reader of lab files."""
 
 from .accepting import answers_of, with_answer
-from .counting import MARKS, counted_by
 from .expected import parse_seen_as
+from .keys import KEYS, CriterionKey, NotCounted, check_counted, counted_by, declare
 from .model import (
     EMPTY,
     Answer,
@@ -34,9 +34,10 @@ from .variables import draw_values, probes
 
 __all__ = [
     "EMPTY",
-    "MARKS",
+    "KEYS",
     "Answer",
     "Criterion",
+    "CriterionKey",
     "Device",
     "End",
     "Expected",
@@ -48,6 +49,7 @@ __all__ = [
     "Link",
     "Medium",
     "NamedNetwork",
+    "NotCounted",
     "Outcome",
     "Place",
     "Places",
@@ -57,7 +59,9 @@ __all__ = [
     "Task",
     "Variable",
     "answers_of",
+    "check_counted",
     "counted_by",
+    "declare",
     "draw_values",
     "forwards",
     "lab_schema",

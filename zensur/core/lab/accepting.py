@@ -3,21 +3,15 @@
 from dataclasses import replace
 
 from ..sheet import AnyItem, Block, Configuration, Sheet, read_sheet
-from ..sheet.statements import About, Name, Route
-from .counting import counted_by
+from .keys import KEYS, counted_by
 from .model import Criterion, Lab
 
 
 def answers_of(criterion: Criterion, model: Configuration) -> list[AnyItem]:
     """Return the statements of a device's model answer that a criterion is about; none for what is run or gone."""
-    if criterion.key == "name":
-        return [*model.all(Name)]
-    if criterion.key == "about" and criterion.operand.startswith("route "):
-        dest = criterion.operand.removeprefix("route ")
-        return [i for i in model.all(Route) if str(i.statement.dest) == dest]
-    if criterion.key == "about":
-        block = model.bearer(criterion.operand)
-        return [*model.all(About, block)] if block else []
+    own = KEYS[criterion.key].answers
+    if own is not None:
+        return own(criterion, model)
     found = ((i, counted_by(criterion.device, i, model)) for i in model.items)
     return [i for i, by in found if by is not None and by.id == criterion.id]
 

@@ -1,42 +1,17 @@
-"""The marking scheme of a lab file: tasks and criteria, checked against the model answer."""
+"""The marking scheme of a lab file: tasks and criteria, checked against the model answer.
 
-import re
+What is particular to a key stands with its declaration; here is what reading them has in common.
+"""
+
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..addresses import BadValue, parse_prefix
-from ..sheet import DEFAULT_V4, Block, Gateway, OnPort, Route
-from ..sheet.statements import About
+from ..sheet import Block, OnPort
 from .accepting import with_answer
-from .counting import counted_by
+from .keys import KEYS, CriterionKey, Read, counted_by
 from .known import device_of, near
 from .model import Criterion, Device, Lab, Scheme, Task
 from .shapes import At, Found
-
-_OF_PORT = (
-    "address", "enabled", "disabled", "up", "clocking", "access", "trunk", "lease", "realm",
-)  # fmt: skip
-_OF_DEVICE = ("name", "resolver", "forwarding", "rip")
-_WITH = {"translation": "of", "dhcp": "network", "dns": "record", "service": "port", "instance": "of"}
-"""Keys about one of several things of a device, and the key that says which."""
-_WORDS = ("vlan", "setting", "absent", "about")
-"""Keys whose value says in words what of the device is meant."""
-_OF_ALL = {"pings": "ping", "services": "check"}
-_IN_WORDS = ("manual", "value")
-"""Keys about no device: what is marked by hand, and what learners answer."""
-_KEYS = (*_OF_PORT, "route", "gateway", *_OF_DEVICE, *_WITH, *_WORDS, *_IN_WORDS, "ping", "check", *_OF_ALL)
-_EXTRA = {
-    "dest": ("route",),
-    "form": ("route",),
-    "family": ("gateway",),
-    "like": ("about",),
-    "mask": ("address",),
-    "preference": ("route",),
-    "is": ("value",),
-    "in": ("route", "gateway", "translation", "dhcp", "dns", "service", "resolver", "rip"),
-    "each": tuple(_OF_ALL),
-} | {extra: tuple(k for k, e in _WITH.items() if e == extra) for extra in _WITH.values()}
-"""Keys that say more, with those they go with."""
 
 
 def read_scheme(found: Found, lab: Lab) -> Scheme:
@@ -73,15 +48,11 @@ def _task(found: Found, lab: Lab) -> Task:
     return Task(found.get("title", ""), tuple(criteria))
 
 
-_NAMED = ("address", "enabled", "disabled", "up", "translation", "dhcp", "instance")
-"""Keys about what bears a name of the learner's own."""
-
-
 def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
     """Read a criterion, and what it asks for beyond the key's own question."""
-    strict = found.get("name") == "strict" and any(k in found.value for k in _NAMED)
+    strict = found.get("name") == "strict" and any(KEYS[k].bears_name for k in found.value if k in KEYS)
     asked = Found({k: v for k, v in found.value.items() if not (strict and k == "name")}, found.at)
-    for criterion in _about_one_thing(asked, lab):
+    for criterion in _of_its_key(asked, lab):
         more = replace(
             criterion,
             dotted="mask" in asked.value,
@@ -89,67 +60,38 @@ def _criterion(found: Found, lab: Lab) -> Iterator[Criterion]:
             own_name=strict,
             accept=tuple(text.value for text in asked.get("accept", [])),
         )
-        for text in asked.get("accept", []) if criterion.key != "value" else []:
+        for text in asked.get("accept", []) if not KEYS[criterion.key].of_paper else []:
             other, why = with_answer(lab, criterion, text.value)
             if other is None:
                 text.at.fail(why)
         yield more
 
 
-def _about_one_thing(found: Found, lab: Lab) -> Iterator[Criterion]:
-    keys = [k for k in _KEYS if k in found.value]
+def _of_its_key(found: Found, lab: Lab) -> Iterator[Criterion]:
+    keys = [key for word, key in KEYS.items() if word in found.value]
     if len(keys) != 1:
-        found.at.fail(f"A criterion has one of {', '.join(_KEYS)}.")
+        found.at.fail(f"A criterion has one of {', '.join(KEYS)}.")
         return
-    key, text, at = keys[0], found.get(keys[0]), found.value[keys[0]].at
-    for extra, owners in _EXTRA.items():
-        if extra in found.value and key not in owners:
-            found.value[extra].at.fail(f"{extra} goes with {' and '.join(owners)} only.")
-    marks = found.get("each" if key in _OF_ALL else "marks", 1.0)
-    listed = {"ping": [p.id for p in lab.pings], "check": [s.id for s in lab.services]}
-    if key in _OF_ALL:
-        yield from (Criterion(_OF_ALL[key], "", ident, marks) for ident in listed[_OF_ALL[key]])
-    elif key in listed:
-        if text not in listed[key]:
-            at.fail(f"There is no {key} {text[:40]}.{near(text, listed[key])}")
-        yield Criterion(key, "", text, marks)
-    elif key in _IN_WORDS:
-        yield from _in_words(key, text, found, marks)
-    elif key in _OF_PORT:
-        yield from _port_criterion(key, text, marks, at, lab)
-    elif key in _WORDS:
-        yield from _words_criterion(key, found, marks, lab)
-    else:
-        device = device_of(lab.devices, text, at)
-        if device is None:
-            return
-        instance = found.get("in", "")
-        if key == "gateway":
-            own = [g.statement for g in lab.model[device.name].all(Gateway)]
-            families = [g.address.version for g in own if (g.instance or "").lower() == instance.lower()]
-            family = int(found.get("family")) if "family" in found.value else min(families, default=4)
-            if family not in families:
-                of_family = f"IPv{family} gateway" if "family" in found.value else "gateway"
-                at.fail(f"The model answer gives {device.name} no {of_family}.")
-            yield Criterion(key, device.name, "6" if family == 6 else "", marks, None, instance)
-        elif key in _WITH:
-            yield from _with_criterion(key, found, device, marks, lab)
-        elif key in _OF_DEVICE:
-            yield from _in_the_model(Criterion(key, device.name, "", marks, None, instance), at, lab)
-        elif (dest := _dest(found, device, lab, instance)) is not None:
-            yield Criterion(key, device.name, dest, marks, found.get("form"), instance)
+    key = keys[0]
+    for word in found.value:
+        owners = [k.word for k in KEYS.values() if word in k.further]
+        if owners and key.word not in owners:
+            found.value[word].at.fail(f"{word} goes with {' and '.join(owners)} only.")
+    yield from key.read(key, found, lab)
 
 
-def _in_words(key: str, text: str, found: Found, marks: float) -> Iterator[Criterion]:
-    """Read what is marked by hand, or a question with its answer."""
-    if not text.strip():
-        found.value[key].at.fail(f"A {key} criterion says what is meant.")
-    if key == "value" and not found.get("is", "").strip():
-        found.at.fail("A value criterion needs its answer, such as is: 255.255.255.192.")
-    yield Criterion(key, "", " ".join(text.split()), marks, answer=found.get("is", ""))
+# --- ways of reading a key's value -------------------------------------------------------------------------------
 
 
-def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iterator[Criterion]:
+def text_of(key: CriterionKey, found: Found) -> tuple[str, At, float]:
+    """Return the value of a key, its place, and the marks."""
+    entry = found.value[key.word]
+    return entry.value, entry.at, found.get("marks", 1.0)
+
+
+def of_port(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion]:
+    """Read ``DEVICE:PORT``, whatever the model answer has there."""
+    text, at, marks = text_of(key, found)
     name, _, port = text.partition(":")
     device = device_of(lab.devices, name, at)
     if device is None:
@@ -160,22 +102,69 @@ def _port_criterion(key: str, text: str, marks: float, at: At, lab: Lab) -> Iter
     if canonical is None:
         at.fail(f"{device.name} has no port, loopback or VLAN interface {port[:40] or 'without a name'}.")
         return
-    block = made or Block("port", canonical)
-    if key == "address" and not model.all(OnPort, block):
+    if OnPort in key.counts and not model.all(OnPort, made or Block("port", canonical)):
         at.fail(f"The model answer gives {text} no address.")
-    criterion = Criterion(key, device.name, canonical, marks)
-    if key in ("address", "enabled", "disabled", "up"):
-        yield criterion
-    else:
-        yield from _in_the_model(criterion, at, lab)
+    yield Criterion(key.word, device.name, canonical, marks)
 
 
-def _in_the_model(criterion: Criterion, at: At, lab: Lab) -> Iterator[Criterion]:
+def of_model_port(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion]:
+    """Read ``DEVICE:PORT``, of which the model answer has something."""
+    for criterion in of_port(key, found, lab):
+        yield from in_the_model(criterion, found.value[key.word].at, lab)
+
+
+def of_device(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion]:
+    """Read ``DEVICE``, of which the model answer has something."""
+    text, at, marks = text_of(key, found)
+    device = device_of(lab.devices, text, at)
+    if device is not None:
+        criterion = Criterion(key.word, device.name, "", marks, None, found.get("in", ""))
+        yield from in_the_model(criterion, at, lab)
+
+
+def with_operand(word: str, ending: str = "") -> Read:
+    """Read ``DEVICE``, and by another key which of several things of it is meant; an ``ending`` says nothing."""
+
+    def read(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion]:
+        text, at, marks = text_of(key, found)
+        device = device_of(lab.devices, text, at)
+        if device is None:
+            return
+        entry = found.value.get(word)
+        if entry is None:
+            found.at.fail(f"A {key.word} criterion needs its {word}.")
+            return
+        operand = " ".join(entry.value.split()).removesuffix(ending)
+        criterion = Criterion(key.word, device.name, operand, marks, None, found.get("in", ""))
+        yield from in_the_model(criterion, entry.at, lab)
+
+    return read
+
+
+def in_words(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion]:
+    """Read ``DEVICE WORDS`` or ``DEVICE:PORT WORDS``, whatever the model answer has there."""
+    text, at, marks = text_of(key, found)
+    first, _, words = text.strip().partition(" ")
+    name, _, port = first.partition(":")
+    device = device_of(lab.devices, name, at)
+    if device is None:
+        return
+    operand = " ".join([*([port] if port else []), *words.split()])
+    if not operand:
+        at.fail(f"A {key.word} criterion says of what, such as {key.such_as}.")
+        return
+    yield Criterion(key.word, device.name, operand, marks, like=found.get("like"))
+
+
+def model_words(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion]:
+    """Read ``DEVICE WORDS`` or ``DEVICE:PORT WORDS``, which the model answer has."""
+    for criterion in in_words(key, found, lab):
+        yield from in_the_model(criterion, found.value[key.word].at, lab)
+
+
+def in_the_model(criterion: Criterion, at: At, lab: Lab) -> Iterator[Criterion]:
     """Yield a criterion that the model answer has something for, written as the model answer writes it."""
     model = lab.model[criterion.device]
-    if criterion.key == "name":  # a device without a name keeps the lab's
-        yield criterion
-        return
     known = [
         c for i in model.items if (c := counted_by(criterion.device, i, model)) and c.key == criterion.key
     ]
@@ -188,76 +177,8 @@ def _in_the_model(criterion: Criterion, at: At, lab: Lab) -> Iterator[Criterion]
         yield replace(criterion, operand=same.operand, instance=same.instance)
 
 
-def _with_criterion(key: str, found: Found, device: Device, marks: float, lab: Lab) -> Iterator[Criterion]:
-    extra = _WITH[key]
-    entry = found.value.get(extra)
-    if entry is None:
-        found.at.fail(f"A {key} criterion needs its {extra}.")
-        return
-    operand = " ".join(entry.value.split()).removesuffix("." if key == "dns" else " ")
-    yield from _in_the_model(
-        Criterion(key, device.name, operand, marks, None, found.get("in", "")), entry.at, lab
-    )
-
-
-def _words_criterion(key: str, found: Found, marks: float, lab: Lab) -> Iterator[Criterion]:
-    """Read ``DEVICE WORDS`` or ``DEVICE:PORT WORDS``."""
-    at = found.value[key].at
-    first, _, words = found.get(key).strip().partition(" ")
-    name, _, port = first.partition(":")
-    device = device_of(lab.devices, name, at)
-    if device is None:
-        return
-    operand = " ".join([*([port] if port else []), *words.split()])
-    criterion = Criterion(key, device.name, operand, marks, like=found.get("like"))
-    model = lab.model[device.name]
-    if not operand:
-        at.fail(f"A {key} criterion says of what, such as {_SUCH_AS[key]}.")
-    elif key in ("vlan", "setting"):
-        yield from _in_the_model(criterion, at, lab)
-    elif key == "absent":
-        if model.named_by(operand):
-            at.fail(f"The model answer of {device.name} has {operand}.")
-        yield criterion
-    else:
-        yield from _about_criterion(criterion, at, lab)
-
-
-_SUCH_AS = {
-    "vlan": "sw1 10", "setting": "weir:p1 proxy", "absent": "weir loopback lo0", "about": "weir:p1",
-}  # fmt: skip
-
-
-def _about_criterion(criterion: Criterion, at: At, lab: Lab) -> Iterator[Criterion]:
-    model = lab.model[criterion.device]
-    if criterion.like is not None:
-        try:
-            re.compile(criterion.like)
-        except re.error as error:
-            at.fail(f"like is no pattern: {error}.")
-    if criterion.operand.startswith("route "):
-        dest = criterion.operand.removeprefix("route ")
-        described = any(str(r.statement.dest) == dest and r.statement.about for r in model.all(Route))
-    else:
-        block = model.bearer(criterion.operand)
-        described = block is not None and model.one(About, block) is not None
-    if not described and criterion.like is None:
-        at.fail(f"The model answer of {criterion.device} describes no {criterion.operand}.")
-    yield criterion
-
-
-def _dest(found: Found, device: Device, lab: Lab, instance: str) -> str | None:
-    entry = found.value.get("dest")
-    if entry is None:
-        found.at.fail("A route criterion needs its dest, such as dest: 10.64.40.0/24 or dest: default.")
-        return None
-    try:
-        dest = DEFAULT_V4 if entry.value == "default" else parse_prefix(entry.value)
-    except BadValue as bad:
-        entry.at.fail(str(bad))
-        return None
-    routes = [r.statement for r in lab.model[device.name].all(Route)]
-    if dest not in [r.dest for r in routes if (r.instance or "").lower() == instance.lower()]:
-        entry.at.fail(f"The model answer of {device.name} has no route to {entry.value}.")
-        return None
-    return str(dest)
+def device_with(key: CriterionKey, found: Found, lab: Lab) -> tuple[Device, At, float, str] | None:
+    """Return the device that a key names, its place, the marks and the network instance; None: there is none."""
+    text, at, marks = text_of(key, found)
+    device = device_of(lab.devices, text, at)
+    return None if device is None else (device, at, marks, found.get("in", ""))

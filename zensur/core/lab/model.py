@@ -180,25 +180,26 @@ class Criterion:
     answer: str = ""
     """What the question of a ``value`` has for its answer."""
 
-    @property
-    def id(self) -> str:
-        """``KEY:DEVICE[:OPERAND][:INSTANCE]``, or ``ping:ID`` and ``check:ID``."""
-        return ":".join(part for part in (self.key, self.device, self.operand, self.instance) if part)
+    id: str = field(init=False, compare=False)
+    """``KEY:DEVICE[:OPERAND][:INSTANCE]``, or ``ping:ID`` and ``check:ID``."""
+    is_run: bool = field(init=False, compare=False)
+    """Whether it is a ping or service check, which is run on the whole network."""
+    is_outcome: bool = field(init=False, compare=False)
+    """Whether it comes of the whole network: a ping, a service check, a port that is up."""
+
+    def __post_init__(self) -> None:
+        from .keys import KEYS  # which are declared of criteria
+
+        key = KEYS[self.key]
+        parts = (self.key, self.device, self.operand, self.instance)
+        object.__setattr__(self, "id", ":".join(part for part in parts if part))
+        object.__setattr__(self, "is_run", key.of_run)
+        object.__setattr__(self, "is_outcome", key.of_network)
 
     @property
     def node(self) -> str:
         """The device, or ``box/instance``."""
         return f"{self.device}/{self.instance}" if self.instance else self.device
-
-    @property
-    def is_run(self) -> bool:
-        """Whether it is a ping or service check, which is run on the whole network."""
-        return self.key in ("ping", "check")
-
-    @property
-    def is_outcome(self) -> bool:
-        """Whether it comes of the whole network: a ping, a service check, a port that is up."""
-        return self.is_run or self.key == "up"
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,26 +11,9 @@ from ..addresses import BadValue, Prefix, parse_address
 from ..sheet import AnyItem, Block, Configuration, Diagnostic, Gateway, Mend, OnPort, Route, Severity, Sheet
 from ..sheet.concern import Concern, error
 from ..sheet.concerns import MOST_CONCERNS, concerns, remarks_on
-from ..sheet.statements import (
-    Access,
-    Advertise,
-    Advertised,
-    Clocking,
-    Dynamic,
-    Leased,
-    Member,
-    OneToOne,
-    Proxy,
-    Published,
-    Realm,
-    Relay,
-    Trunk,
-)
-from ..sheet.statements.routing import Run
+from ..sheet.statement import On
+from ..sheet.statements import Access, Trunk
 from .model import Device, Kind, Lab, Medium, forwards
-
-_NOT_ON_SWITCH_PORT = (OnPort, Leased, Advertised, Realm, Proxy, Relay, Advertise, Member)
-_FORWARDERS = {OneToOne: "translates", Published: "translates", Dynamic: "translates", Run: "learns routes"}
 
 
 def review_sheet(
@@ -90,7 +73,7 @@ def _against_topology(configuration: Configuration, device: Device) -> Iterator[
             )  # fmt: skip
         return
     for item in configuration.items:
-        does = _FORWARDERS.get(type(item.statement))
+        does = item.statement.SPEC.traits.needs_forwarding
         if does:
             yield Concern(
                 item, Severity.NOTE, "forwarding-off",
@@ -129,18 +112,19 @@ def _port(inside: list[AnyItem], block: Block, header: AnyItem, device: Device) 
 def _in_port(item: AnyItem, name: str, medium: Medium, device: Device) -> Iterator[Concern]:
     """Check one statement of a port against the kind of its device and the port's medium."""
     statement = item.statement
-    if device.kind is Kind.SWITCH and isinstance(statement, _NOT_ON_SWITCH_PORT):
+    ports = statement.SPEC.traits.ports
+    if device.kind is Kind.SWITCH and ports is On.ROUTED:
         yield error(
             item, "address-on-switch-port" if isinstance(statement, OnPort) else "not-on-this-kind",
             f"{name} only carries frames: a switch has its address in a VLAN, under a header such as vlan 1.",
         )  # fmt: skip
-    elif device.kind is not Kind.SWITCH and isinstance(statement, (Access, Trunk)):
+    elif device.kind is not Kind.SWITCH and ports is On.SWITCH:
         yield error(
             item, "not-on-this-kind",
             f"{device.name} is a {device.kind}, and only a switch's port has access or trunk; a {device.kind} takes "
             f"a VLAN on a sub-port, such as port {name}.10.",
         )  # fmt: skip
-    elif isinstance(statement, Clocking) and medium is not Medium.SERIAL:
+    elif ports is On.SERIAL and medium is not Medium.SERIAL:
         yield error(item, "clocking-on-ethernet", f"{name} is ethernet, and only a serial link has a clock.")
 
 

@@ -10,7 +10,7 @@ from .shapes import Choice, Either, Key, Many, Named, Number, Record, Schema, Te
 ID = Text(r"[a-z0-9]([a-z0-9-]{0,62}[a-z0-9])?", "an id: a-z, 0-9 and - inside")
 NAME = Text(r"[A-Za-z0-9][A-Za-z0-9._-]{0,31}", "a name: letters, digits and . _ -, at most 32 characters")
 _TEXT = Text()
-_MARKS = Number()
+MARKS = Number()
 
 DEVICE = Record(
     {
@@ -79,71 +79,20 @@ SERVICE = Record(
 )
 CRITERION = Record(
     {
-        "address": Key(_TEXT, "DEVICE:PORT: the addresses of the port"),
-        "enabled": Key(_TEXT, "DEVICE:PORT: the port is switched on"),
-        "disabled": Key(_TEXT, "DEVICE:PORT: the port is switched off"),
-        "up": Key(_TEXT, "DEVICE:PORT: the port is up in the run"),
-        "absent": Key(_TEXT, "DEVICE and the first words of a statement or header that has to be gone"),
-        "name": Key(
-            _TEXT,
-            "DEVICE: its own name; beside another key `strict`: a loopback, pool, list, lease block or instance "
-            "is called as in the model answer",
-        ),
-        "about": Key(_TEXT, "DEVICE:PORT, or DEVICE route PREFIX: the description"),
-        "like": Key(
-            _TEXT, "a pattern (regular expression) that a description has to fit, instead of the model's"
-        ),
-        "clocking": Key(_TEXT, "DEVICE:PORT: the rate; another one is half"),
-        "access": Key(_TEXT, "DEVICE:PORT: the VLAN"),
-        "trunk": Key(_TEXT, "DEVICE:PORT: the VLANs with the native one, by share"),
-        "vlan": Key(_TEXT, "DEVICE N: the VLAN is declared"),
-        "resolver": Key(_TEXT, "DEVICE: its name servers, by share"),
-        "forwarding": Key(_TEXT, "DEVICE: whether it forwards"),
-        "lease": Key(_TEXT, "DEVICE:PORT: it asks for a lease, and gets one from the model's network"),
-        "realm": Key(_TEXT, "DEVICE:PORT: internal or external"),
-        "translation": Key(_TEXT, "DEVICE, with of: the same addresses come out as the same addresses"),
-        "of": Key(
-            _TEXT,
-            "what a translation is of (an internal address, `tcp ADDRESS:N`, a prefix or a list), or the port "
-            "of an instance",
-        ),
-        "dhcp": Key(_TEXT, "DEVICE, with network: what the lease block says, by share"),
-        "network": Key(_TEXT, "the prefix of a lease block"),
-        "rip": Key(_TEXT, "DEVICE: the networks it announces itself, and to whom, by share"),
-        "dns": Key(_TEXT, "DEVICE, with record: the addresses of a name, by share"),
-        "record": Key(_TEXT, "a name"),
-        "service": Key(_TEXT, "DEVICE, with port: a service that answers"),
-        "port": Key(_TEXT, "`tcp N` or `udp N`"),
-        "instance": Key(_TEXT, "DEVICE, with of: the instance that a port belongs to"),
-        "setting": Key(_TEXT, "DEVICE WORD, or DEVICE:PORT WORD: that one statement"),
-        "route": Key(_TEXT, "DEVICE, with dest: packets to it leave towards the same neighbour"),
-        "dest": Key(_TEXT, "the prefix of a route, or default"),
-        "form": Key(
-            Choice("via", "out", "both", "discard", "any"),
-            "the form that a route has to have, with the model's next hop or port",
-        ),
-        "gateway": Key(_TEXT, "DEVICE: its default gateway"),
-        "family": Key(Choice("4", "6"), "the family of a gateway, where there is one for each"),
-        "in": Key(_TEXT, "the network instance, where a box has several; the main one where left out"),
+        "marks": Key(MARKS, "what it earns; 1 where it is left out"),
         "accept": Key(
             Many(_TEXT), "lines of a sheet, in the place of what the model answer has: further answers"
         ),
-        "mask": Key(Choice("dotted"), "that the mask of an address is written out"),
-        "preference": Key(Number(1, 255, whole=True), "the preference that a route has to have"),
-        "manual": Key(_TEXT, "what is marked by hand, in the same total"),
-        "value": Key(_TEXT, "a question that learners answer in the file `answers`, as `QUESTION: ANSWER`"),
-        "is": Key(
-            _TEXT, "the answer, compared as what it is: a number, a mask, an address, a network, a word"
-        ),
-        "ping": Key(_TEXT, "the id of a ping that has to end as expected"),
-        "check": Key(_TEXT, "the id of a service check that has to end as expected"),
-        "pings": Key(Choice("all"), "every ping of the stage"),
-        "services": Key(Choice("all"), "every service check of the stage"),
-        "marks": Key(_MARKS, "what it earns; 1 where it is left out"),
-        "each": Key(_MARKS, "what each ping or check earns, with pings and services"),
     },
     "a criterion",
 )
+"""A criterion: what all of them may say. Their keys are added by :func:`~zensur.core.lab.keys.declare`."""
+OF = Key(
+    _TEXT,
+    "what a translation is of (an internal address, `tcp ADDRESS:N`, a prefix or a list), or the port of an instance",
+)
+IN = Key(_TEXT, "the network instance, where a box has several; the main one where left out")
+"""Keys that several criteria share."""
 TASK = Record(
     {
         "title": Key(_TEXT, "the task's heading", required=True),
@@ -162,8 +111,8 @@ SCHEME = Record(
         "extras": Key(
             Choice("ignore", "report", "charge"), "statements that nobody asked for; report where left out"
         ),
-        "charge": Key(_MARKS, "what each extra costs, with extras: charge"),
-        "charge_limit": Key(_MARKS, "what extras cost at most in all"),
+        "charge": Key(MARKS, "what each extra costs, with extras: charge"),
+        "charge_limit": Key(MARKS, "what extras cost at most in all"),
         "carry_forward": Key(Truth(), "whether a mistake is charged once; true where left out"),
         "grades": Key(Named(Number(0, 100)), "by grade the percentage from which on it is earned"),
     },

@@ -223,7 +223,7 @@ class Record(Shape):
     """A map with known keys; any other key is an error with a suggestion."""
 
     def __init__(self, keys: Mapping[str, Key], what: str = "keys with values") -> None:
-        self.keys, self.what = keys, what
+        self.keys, self.what = dict(keys), what
 
     def read(self, node: yaml.Node, at: At) -> Found | None:
         """Read the keys; missing and unknown ones are reported."""

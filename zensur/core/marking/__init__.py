@@ -2,9 +2,12 @@
 
 from .checking.findings import Finding
 from .checking.lab_check import LabCheck, check_lab, check_text
-from .mark import Marker
+from .margin import Margin, margin
+from .marker import Marker
+from .memo import Memo
 from .overruling import TOTAL, Overrule, overruled
-from .result import Fault, Marked, Paper, Result
+from .paper import Paper
+from .result import Fault, Marked, Result
 from .scheme import tasks_of
 from .slips.catalogue import SLIPS
 
@@ -14,13 +17,16 @@ __all__ = [
     "Fault",
     "Finding",
     "LabCheck",
+    "Margin",
     "Marked",
     "Marker",
+    "Memo",
     "Overrule",
     "Paper",
     "Result",
     "check_lab",
     "check_text",
+    "margin",
     "overruled",
     "tasks_of",
 ]

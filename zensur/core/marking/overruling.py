@@ -1,14 +1,10 @@
-"""Overrules: what an instructor decides against the marking, with a reason. They survive marking anew.
-
-A result is taken in the shape of ``mark --json``, as it is stored, and returned in that shape.
-"""
+"""Overrules: what an instructor decides against the marking, with a reason. They survive marking anew."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
 
 from ..lab import Scheme
-from .result import rounded, verdict_of
+from .result import Marked, Overruled, Result, rounded, verdict_of
 
 TOTAL = ""
 """The criterion that stands for the total."""
@@ -23,7 +19,7 @@ class Overrule:
     reason: str
 
 
-def overruled(result: dict[str, Any], overrules: Sequence[Overrule], scheme: Scheme) -> dict[str, Any]:
+def overruled(result: Result, overrules: Sequence[Overrule], scheme: Scheme) -> Result:
     """Return a result with overrules applied and its totals anew; what the lab no longer asks for is left out.
 
     What was overruled says so: ``overruled`` has the marks, the reason, and what it ``was``.
@@ -31,30 +27,28 @@ def overruled(result: dict[str, Any], overrules: Sequence[Overrule], scheme: Sch
     if not overrules:
         return result
     of = {o.criterion: o for o in overrules}
-    criteria = [_criterion(c, of[c["id"]]) if c["id"] in of else c for c in result["criteria"]]
-    charges = sum(extra["charged"] for extra in result["extras"])
-    score = sum(c["marks"] * c["fraction"] for c in criteria)
-    carried = sum(c["marks"] if c["carried"] else c["marks"] * c["fraction"] for c in criteria)
-    found = {
-        **result,
-        "criteria": criteria,
-        "score": rounded(max(0.0, score - charges)),
-        "carried": rounded(max(0.0, (carried if scheme.carry_forward else score) - charges)),
-    }
+    criteria = tuple(_criterion(c, of[c.id]) if c.id in of else c for c in result.criteria)
+    charges = sum(extra.charged for extra in result.extras)
+    score = sum(c.marks * c.fraction for c in criteria)
+    carried = sum(c.marks if c.carried else c.marks * c.fraction for c in criteria)
+    found = replace(
+        result,
+        criteria=criteria,
+        score=rounded(max(0.0, score - charges)),
+        carried=rounded(max(0.0, (carried if scheme.carry_forward else score) - charges)),
+    )
     total = of.get(TOTAL)
     if total is not None:
-        told = {"marks": total.marks, "reason": total.reason, "was": found["carried"]}
-        found |= {"score": total.marks, "carried": total.marks, "overruled": told}
-    percent = rounded(100 * found["carried"] / found["out_of"]) if found["out_of"] else 0.0
-    return {**found, "percent": percent, "grade": scheme.grade(percent)}
+        told = Overruled(total.marks, total.reason, found.carried)
+        found = replace(found, score=total.marks, carried=total.marks, overruled=told)
+    percent = rounded(100 * found.carried / found.out_of) if found.out_of else 0.0
+    return replace(found, percent=percent, grade=scheme.grade(percent))
 
 
-def _criterion(criterion: dict[str, Any], overrule: Overrule) -> dict[str, Any]:
+def _criterion(criterion: Marked, overrule: Overrule) -> Marked:
     """Give a criterion other marks; it is not carried any more, for it has what it was given."""
-    whole = criterion["marks"]
-    fraction = min(1.0, max(0.0, overrule.marks / whole)) if whole else criterion["fraction"]
-    was = whole if criterion["carried"] else whole * criterion["fraction"]
-    told = {"marks": overrule.marks, "reason": overrule.reason, "was": rounded(was)}
-    return {
-        **criterion, "fraction": fraction, "verdict": verdict_of(fraction), "carried": False, "overruled": told,
-    }  # fmt: skip
+    whole = criterion.marks
+    fraction = min(1.0, max(0.0, overrule.marks / whole)) if whole else criterion.fraction
+    was = whole if criterion.carried else whole * criterion.fraction
+    told = Overruled(overrule.marks, overrule.reason, rounded(was))
+    return replace(criterion, fraction=fraction, verdict=verdict_of(fraction), carried=False, overruled=told)

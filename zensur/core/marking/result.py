@@ -1,55 +1,68 @@
-"""What marking says of one paper, and its JSON in the shape of ``mark --json``."""
+"""The last step of marking: what it says of one paper. These types are the shapes of ``mark --json`` and of the server."""
 
-from collections.abc import Mapping
-from dataclasses import asdict, dataclass, field
+from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
-from json import dumps
-from typing import Any
+from json import loads
+from typing import Any, Literal
 
-from ..sheet import Diagnostic, Sheet, Where
+from ..jsonable import to_json
+from ..sheet import AnyItem, Where
+from ..sim import OpenedRow, PingRow, ResolvedRow
 
-
-@dataclass(frozen=True, slots=True)
-class Paper:
-    """One learner's hand-in: sheets by device, and what was noticed while its files were sorted."""
-
-    learner: str
-    sheets: Mapping[str, Sheet]
-    files: Mapping[str, str] = field(default_factory=dict)
-    """The file of each device's sheet."""
-    remarks: tuple[str, ...] = ()
-    answers: Mapping[str, tuple[str, Where]] = field(default_factory=dict)
-    """What was answered to questions, and in which line."""
+Verdict = Literal["met", "partly", "missed"]
 
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """A criterion compared: a fraction from 0 to 1, what was required and found, and the lines that prove it."""
+    """A criterion compared: a fraction from 0 to 1, what was required and found, and what proves it.
+
+    ``proof`` are statements of the learner's configuration of the criterion's device, ``at`` further lines.
+    """
 
     fraction: float
     required: str
     found: str
-    lines: tuple[Where, ...] = ()
+    proof: tuple[AnyItem, ...] = ()
+    at: tuple[Where, ...] = ()
+
+    @property
+    def lines(self) -> tuple[Where, ...]:
+        """The lines that prove it, each once."""
+        return tuple(dict.fromkeys([*(i.where for i in self.proof if i.where is not None), *self.at]))
+
+
+@dataclass(frozen=True, slots=True)
+class Overruled:
+    """What the instructor decided otherwise: the marks, why, and what it was before."""
+
+    marks: float
+    reason: str
+    was: float
 
 
 @dataclass(frozen=True, slots=True)
 class Marked:
-    """A criterion marked. ``fault`` is the number of the fault behind a loss, ``note`` says more."""
+    """A criterion marked. ``fault`` is the number of the fault behind a loss, ``note`` says more.
+
+    ``key``, ``operand`` and ``instance`` say what its id says, taken apart.
+    """
 
     id: str
     task: str
+    key: str
     device: str
+    operand: str
+    instance: str
     marks: float
-    judged: Judged
+    required: str
+    found: str
+    lines: tuple[Where, ...]
     fraction: float
+    verdict: Verdict
     fault: int | None = None
     carried: bool = False
     note: str = ""
-
-    @property
-    def verdict(self) -> str:
-        """``met``, ``partly`` or ``missed``."""
-        return verdict_of(self.fraction)
+    overruled: Overruled | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +70,7 @@ class Fault:
     """A root mistake: its slip, where it is, what would mend it, and what follows from it.
 
     ``said`` is the sentence for the learner, ``told`` the instructor's; ``also`` are further lines of the same mistake.
+    ``whole`` says that it is about a whole sheet.
     """
 
     id: int
@@ -74,6 +88,7 @@ class Fault:
     direct: float
     consequences: tuple[str, ...]
     also: tuple[Where, ...] = ()
+    whole: bool = False
 
     @property
     def in_a_sentence(self) -> str:
@@ -94,75 +109,52 @@ class Extra:
 
 
 @dataclass(frozen=True, slots=True)
+class SheetRemark:
+    """A diagnostic of one of the paper's sheets."""
+
+    device: str
+    file: str
+    line: int
+    severity: Literal["error", "warning", "note"]
+    code: str
+    message: str
+
+
+@dataclass(frozen=True, slots=True)
 class Result:
-    """A marked paper. ``score`` is the sum as it stands, ``carried`` charges each fault once."""
+    """A marked paper. ``score`` is the sum as it stands, ``carried`` charges each fault once.
+
+    ``percent`` is of ``carried``. ``cut_short`` says that the search for mistakes was ended before its end: verdicts and
+    marks stand.
+    """
 
     learner: str
     score: float
     carried: float
     out_of: float
+    percent: float
+    grade: str | None
     criteria: tuple[Marked, ...]
     faults: tuple[Fault, ...]
-    diagnostics: tuple[tuple[str, str, Diagnostic], ...]
-    pings: tuple[dict[str, Any], ...]
-    services: tuple[dict[str, Any], ...] = ()
-    remarks: tuple[str, ...] = ()
-    extras: tuple[Extra, ...] = ()
-    percent: float = 0.0
-    """The mark as a percentage: of what each mistake costs once, where the scheme carries forward."""
-    grade: str | None = None
+    extras: tuple[Extra, ...]
+    diagnostics: tuple[SheetRemark, ...]
+    pings: tuple[PingRow, ...]
+    services: tuple[OpenedRow | ResolvedRow, ...]
+    remarks: tuple[str, ...]
+    cut_short: bool = False
+    overruled: Overruled | None = None
 
     def text(self) -> str:
         """Write the paper's entry in ``mark --json`` as JSON: the same paper marked again gives the same bytes."""
-        return dumps(self.json(), ensure_ascii=False)
+        return to_json(self)
 
     def json(self) -> dict[str, Any]:
-        """Return the paper's entry in ``mark --json``."""
-        return {
-            "learner": self.learner,
-            "score": self.score,
-            "carried": self.carried,
-            "out_of": self.out_of,
-            "percent": self.percent,
-            "grade": self.grade,
-            "criteria": [_criterion(marked) for marked in self.criteria],
-            "faults": [{**asdict(f), "consequences": list(f.consequences)} for f in self.faults],
-            "extras": [asdict(extra) for extra in self.extras],
-            "diagnostics": [
-                {
-                    "device": device,
-                    "file": file,
-                    "line": d.line,
-                    "severity": d.severity.value,
-                    "code": d.code,
-                    "message": d.message,
-                }
-                for device, file, d in self.diagnostics
-            ],
-            "pings": list(self.pings),
-            "services": list(self.services),
-            "remarks": list(self.remarks),
-        }
+        """Return the paper's entry in ``mark --json`` as it is read again."""
+        found: dict[str, Any] = loads(self.text())
+        return found
 
 
-def _criterion(marked: Marked) -> dict[str, Any]:
-    return {
-        "id": marked.id,
-        "task": marked.task,
-        "device": marked.device,
-        "verdict": marked.verdict,
-        "fraction": marked.fraction,
-        "marks": marked.marks,
-        "required": marked.judged.required,
-        "found": marked.judged.found,
-        "lines": [{"file": w.file, "line": w.line} for w in marked.judged.lines],
-        "fault": marked.fault,
-        "carried": marked.carried,
-        "note": marked.note,
-    }
-
-
-def verdict_of(fraction: float) -> str:
+def verdict_of(fraction: float) -> Verdict:
     """Return ``met``, ``partly`` or ``missed``."""
     return "met" if fraction == 1 else "partly" if fraction else "missed"
 

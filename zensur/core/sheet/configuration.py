@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Any, Generic, TypeVar, cast
 
 from .statement import folded
-from .statements import BLOCKS, INSIDE, ORDER, BlockKind, Open, Statement
+from .statements import BLOCKS, INSIDE, ORDER, BlockKind, OnPort, Open, Statement
 from .words import natural
 
 S = TypeVar("S", bound=Statement, covariant=True)
@@ -131,6 +131,23 @@ class Configuration:
                 found.append(Item(item.block, Open()))
         seen: dict[Block, int] = {}
         return cls(tuple(sorted(found, key=lambda item: _order(item, seen))))
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(self.items)
+
+    @cached_property
+    def spelling(self) -> tuple[str, ...]:
+        """The names of the blocks as they are spelled: equal configurations may differ in their capitals."""
+        return tuple(i.block.name if i.block else "" for i in self.items)
+
+    @cached_property
+    def written(self) -> tuple[bool, ...]:
+        """Of each address whether its mask was written out: equal configurations may differ in that, too."""
+        return tuple(not i.statement.is_short for i in self.items if isinstance(i.statement, OnPort))
 
     @cached_property
     def _by_kind(self) -> dict[tuple[type[Statement], Block | None], tuple[AnyItem, ...]]:

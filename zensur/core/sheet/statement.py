@@ -31,8 +31,38 @@ class Twice(Enum):
         return self.value[1]
 
 
+class On(Enum):
+    """On which ports a statement has a meaning."""
+
+    ANY = "any"
+    SWITCH = "only a switch's"
+    ROUTED = "any but a switch's, which only carry frames"
+    SERIAL = "only serial ones"
+
+
+@dataclass(frozen=True, slots=True)
+class Traits:
+    """What is true of a statement whatever it says."""
+
+    ports: On = On.ANY
+    needs_forwarding: str = ""
+    """What it does on a device that forwards, and on no other: ``translates``."""
+    only_describes: bool = False
+    """Whether it changes nothing of the network."""
+    first_fits: bool = False
+    """Whether the first of several that fits decides, so that their order counts."""
+    exchanged: bool = False
+    """Whether two places may have each other's by mistake."""
+    identifies: bool = False
+    """Whether it says enough to be known again on another device."""
+    gives_way_to: str = ""
+    """The statement that may stand in its place by mistake, by the name of its class."""
+    compared_apart: bool = False
+    """Whether its differences are found by rules of its own, and not by its slot."""
+
+
 class Spec:
-    """What the language says of one statement."""
+    """What the language says of one statement; ``uncounted`` is why no criterion counts it, where none does."""
 
     def __init__(
         self,
@@ -42,12 +72,15 @@ class Spec:
         tails: tuple[Form, ...] = (),
         twice: Twice = Twice.LAST,
         twice_code: str = "said-twice",
+        traits: Traits = Traits(),
+        uncounted: str = "",
     ) -> None:
         self.forms = forms
         self.places = places
         self.about = about
         self.tails = tails
         self.twice, self.twice_code = twice, twice_code
+        self.traits, self.uncounted = traits, uncounted
         self.repeats = any(form.repeats for form in forms)
 
     @cached_property

@@ -8,7 +8,7 @@ from .ports import IpPort, PortAddress
 from .routes import ActiveRoute
 
 
-class Verb(Enum):
+class Action(Enum):
     """What is done with the packet."""
 
     DELIVER = "deliver"
@@ -19,18 +19,20 @@ class Verb(Enum):
     NO_NEIGHBOUR = "no-neighbour"
     OTHER_VLAN = "other-vlan"
     """Nobody answers, because who has the address is joined by cables alone, and in another VLAN."""
-    DEAD = "dead"
+    UNANSWERED = "unanswered"
     """A network or broadcast address, or one that is never on a wire: dropped without a word."""
-    EMPTY = "empty"
+    UNASSIGNED = "unassigned"
     """Inside a loopback's prefix, but nobody's."""
 
 
 @dataclass(frozen=True, slots=True)
 class Decision:
-    """The verb, with the route, the neighbour asked for and the one found, or the own address."""
+    """The action, with the route, the neighbour asked for and the one found, or the own address."""
 
-    verb: Verb
+    action: Action
     route: ActiveRoute | None = None
     ask: int | None = None
     neighbour: Neighbour | None = None
     own: tuple[IpPort, PortAddress] | None = None
+    segment: int | None = None
+    """The layer-2 segment in which it asks for a neighbour; None where it asks nobody."""

@@ -27,13 +27,13 @@ class StaticRoute:
     preference: int
     origin: str
     where: Where | None
-    said: Statement | str
+    source: Statement | str
     metric: int = 0
 
     @property
     def text(self) -> str:
         """The statement as it is written, or what made the route."""
-        return self.said if isinstance(self.said, str) else self.said.text()
+        return self.source if isinstance(self.source, str) else self.source.text()
 
     @property
     def discard(self) -> bool:
@@ -86,8 +86,8 @@ class CompiledDevice:
         return any(p.vlan for p in self.ports) or any(c != Carrying() for c in self.carries.values())
 
     @cached_property
-    def hearing(self) -> tuple[object, ...]:
-        """All that decides which frames it hears and passes on, but whether its physical ports are on."""
+    def frame_rules(self) -> tuple[object, ...]:
+        """All that decides which frames it receives and passes on, but whether its physical ports are on."""
         tagged = tuple((p.key, p.on, p.kind == "vlan" and bool(p.addresses)) for p in self.ports if p.vlan)
         instances = tuple((p.key, p.node) for p in self.ports if p.key >= 0)
         return tagged, instances, tuple(self.carries.items()), self.declared

@@ -1,34 +1,38 @@
 """Compiled devices joined by links: who is up, who reaches whom, what each node decides.
 
-Everything is worked out when it is first needed and kept. ``with_compiled`` gives a fabric in which some
-devices are compiled otherwise; what they cannot touch is shared with the first.
+Everything is worked out when it is first needed and kept, in the fabric itself: a fabric belongs to one thread. What
+threads share is *frozen*: all that is finite is worked out at once, and whatever is asked of it later is worked out
+again each time and not kept. ``with_compiled`` gives a fabric in which some devices are compiled otherwise; what they
+cannot touch is taken from the first.
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Self
 
-from .decisions import Decision, Verb
+from .decisions import Action, Decision
 from .device import CompiledDevice, Node
 from .neighbours import Neighbour, find_neighbour
 from .numbers import SIX, is_link_local, is_never_sent, last_of
 from .ports import IpPort, Own, PortAddress
 from .routes import ActiveRoute, RouteTable, settle
-from .segments import Flood, Reached, cabled
+from .segments import Flood, Receiver, cabled
 from .translating import Rules
 from .wiring import Wiring
 
+DecisionKey = tuple[int, ...]
+"""A node and an address; for a link-local address also the key of the port that it is meant on."""
+
 
 @dataclass(slots=True)
-class _Known:
-    """What has been worked out about one node; ``decisions`` also depend on its neighbours."""
+class _NodeFacts:
+    """What has been worked out about one node, whatever is sent to it."""
 
     up: tuple[IpPort, ...] | None = None
     table: RouteTable | None = None
     own: Own | None = None
-    dead: frozenset[int] | None = None
+    unanswered: frozenset[int] | None = None
     rules: Rules | None = None
-    decisions: dict[int | tuple[int, int], Decision] = field(default_factory=dict)
 
 
 class Fabric:
@@ -42,16 +46,33 @@ class Fabric:
         self.clocking = [False] * len(wiring.peer)
         for device in devices:
             self._switch(device)
-        self._known: dict[int, _Known] = {}
-        self._reached: dict[int, tuple[Reached, ...]] = {}
-        self._asked: dict[tuple[int, int], Neighbour | None] = {}
+        self._facts: dict[int, _NodeFacts] = {}
+        self._receivers: dict[int, tuple[Receiver, ...]] = {}
+        self._decisions: dict[DecisionKey, Decision] = {}
+        self._neighbours: dict[tuple[int, int], Neighbour | None] = {}
         """Neighbours found, by the port they were asked on and the address; of this fabric alone."""
         self._tagged = any(device.uses_vlans for device in devices)
         self.translates = any(node.translating for node in self.nodes.values())
-        self.moved: frozenset[int] = frozenset(range(len(devices)))
+        self._frozen = False
+        self._like: Fabric | None = None
+        self._changed_devices: frozenset[int] = frozenset()
         """The devices that may be otherwise than in the fabric that this one was made from."""
-        self.stirred: frozenset[int] = frozenset(wiring.cluster)
-        """The clusters in which others may answer than in the fabric that this one was made from."""
+        self._affected_devices: frozenset[int] = frozenset()
+        """Those, and all that share a segment with one of them."""
+        self._changed_segments: frozenset[int] = frozenset()
+        """The segments in which others may answer than in the fabric that this one was made from."""
+
+    def freeze(self) -> None:
+        """Work out all that is finite, and from now on keep nothing more: threads may share it."""
+        for number in self.nodes:
+            self.own(number)
+            self.table(number)
+            self.rules(number)
+            self.unanswered(number)
+            for port in self.up_ports(number):
+                if not port.is_loopback:
+                    self.receivers(port)
+        self._frozen = True
 
     def with_compiled(self, changed: Mapping[int, CompiledDevice]) -> Self:
         """Return the fabric with other devices in the place of some, by number."""
@@ -59,10 +80,10 @@ class Fabric:
         for number, device in changed.items():
             devices[number] = device
         other = type(self)(self.wiring, devices)
-        other.take_over(self)
+        other.inherit(self)
         return other
 
-    def take_over(self, like: "Fabric") -> None:
+    def inherit(self, like: "Fabric") -> None:
         """Take over what another fabric of the same lab has worked out already and what is the same here."""
         wiring = self.wiring
         changed = [n for n, d in enumerate(self.devices) if d is not like.devices[n] and d != like.devices[n]]
@@ -72,37 +93,31 @@ class Fabric:
             ports = wiring.ports_of[number].values()
             own = [p for p in ports if self.link_up(p) != like.link_up(p) or self.on[p] != like.on[p]]
             turned += own
-            rewired = self.devices[number].hearing != like.devices[number].hearing
-            lost |= {wiring.cluster[p] for p in (ports if rewired else own)}
-        moved = {*changed, *(wiring.port_device[wiring.peer[p]] for p in turned if wiring.peer[p] >= 0)}
-        self.moved = frozenset(moved)
-        self.stirred = frozenset(wiring.cluster[p] for m in moved for p in wiring.ports_of[m].values())
-        affected = frozenset().union(*(wiring.touching[m] for m in moved))
-        for number, known in like._known.items():
-            device = wiring.device_of_node(number)
-            if device not in affected:
-                self._known[number] = known
-            elif device not in moved:
-                self._known[number] = _Known(
-                    known.up, known.table, known.own, known.dead, known.rules, self._still(known.decisions)
-                )
-        self._reached = {
-            key: found for key, found in like._reached.items() if wiring.cluster_of(key) not in lost
+            rewired = self.devices[number].frame_rules != like.devices[number].frame_rules
+            lost |= {wiring.segment[p] for p in (ports if rewired else own)}
+        self._like = like
+        peers = {wiring.port_device[wiring.peer[p]] for p in turned if wiring.peer[p] >= 0}
+        self._changed_devices = frozenset({*changed, *peers})
+        self._affected_devices = frozenset().union(*(wiring.touching[d] for d in self._changed_devices))
+        self._changed_segments = frozenset(
+            wiring.segment[p] for d in self._changed_devices for p in wiring.ports_of[d].values()
+        )
+        for number, facts in like._facts.items():
+            if wiring.device_of_node(number) not in self._changed_devices:
+                self._facts[number] = facts
+        self._receivers = {
+            key: found for key, found in like._receivers.items() if wiring.segment_of(key) not in lost
         }
 
-    def _still(
-        self, decisions: Mapping[int | tuple[int, int], Decision]
-    ) -> dict[int | tuple[int, int], Decision]:
-        """Keep the decisions of a node that did not move for which nobody is asked where something did."""
-        return {
-            key: decision for key, decision in decisions.items() if self.asks(decision) not in self.stirred
-        }
-
-    def asks(self, decision: Decision) -> int | None:
-        """Return the cluster in which a decision asks for a neighbour; None where it asks nobody."""
-        if decision.ask is None or decision.route is None or decision.route.out is None:
+    def _inherited(self, node: int, key: DecisionKey) -> Decision | None:
+        """Return a decision of the fabric that this one was made from, where nothing that it depends on changed."""
+        like, device = self._like, self.wiring.device_of_node(node)
+        if like is None or device in self._changed_devices:
             return None
-        return self.wiring.cluster_of(decision.route.out.key)
+        found = like._decisions.get(key) or like._inherited(node, key)
+        if found is None or device not in self._affected_devices:
+            return found
+        return None if found.segment in self._changed_segments else found
 
     def _switch(self, device: CompiledDevice) -> None:
         for port in device.ports:
@@ -170,107 +185,109 @@ class Fabric:
 
     def up_ports(self, node: int) -> tuple[IpPort, ...]:
         """Return the node's ports and loopbacks that are up, loopbacks last."""
-        known = self._known.get(node) or self._about(node)
-        if known.up is None:
-            known.up = tuple(p for p in self.nodes[node].ports if self.is_up(p))
-        return known.up
+        facts = self._facts.get(node) or self._about(node)
+        if facts.up is None:
+            facts.up = tuple(p for p in self.nodes[node].ports if self.is_up(p))
+        return facts.up
 
-    def _about(self, node: int) -> _Known:
-        known = self._known.get(node)
-        if known is None:
-            known = self._known[node] = _Known()
-        return known
+    def _about(self, node: int) -> _NodeFacts:
+        facts = self._facts.get(node)
+        if facts is None:
+            facts = self._facts[node] = _NodeFacts()
+        return facts
 
     def own(self, node: int) -> Own:
         """Return the addresses that the node accepts packets to on any port: those of all ports that are up.
 
         Link-local ones hold on their port only (RFC 4007) and are not among them.
         """
-        known = self._known.get(node) or self._about(node)
-        if known.own is None:
-            known.own = {}
+        facts = self._facts.get(node) or self._about(node)
+        if facts.own is None:
+            facts.own = {}
             for port in self.up_ports(node):
                 for address in (*port.four, *port.six):
-                    known.own.setdefault(address.address, (port, address))
-        return known.own
+                    facts.own.setdefault(address.address, (port, address))
+        return facts.own
 
     def table(self, node: int) -> RouteTable:
         """Return the node's active routes."""
-        known = self._about(node)
-        if known.table is None:
-            known.table = settle(self.up_ports(node), self.own(node), self.nodes[node].statics)
-        return known.table
+        facts = self._about(node)
+        if facts.table is None:
+            facts.table = settle(self.up_ports(node), self.own(node), self.nodes[node].statics)
+        return facts.table
 
     def rules(self, node: int) -> Rules | None:
         """Return the node's translations that are in effect; None where it has none."""
         translating = self.nodes[node].translating
         if translating is None:
             return None
-        known = self._about(node)
-        if known.rules is None:
-            known.rules = Rules(translating, self.up_ports(node))
-        return known.rules
+        facts = self._about(node)
+        if facts.rules is None:
+            facts.rules = Rules(translating, self.up_ports(node))
+        return facts.rules
 
-    def dead(self, node: int) -> frozenset[int]:
+    def unanswered(self, node: int) -> frozenset[int]:
         """Return what never answers: network and broadcast addresses of its ports; in IPv6 those without a host part."""
-        known = self._about(node)
-        if known.dead is None:
-            dead: set[int] = set()
-            living: set[int] = set()
+        facts = self._about(node)
+        if facts.unanswered is None:
+            edges_of_all: set[int] = set()
+            usable: set[int] = set()
             for port in self.up_ports(node):
                 for a in (*port.four, *port.six):
                     edges = _edges(a)
-                    dead |= edges
+                    edges_of_all |= edges
                     if a.address not in edges:
-                        living.add(a.address)
-            known.dead = frozenset(dead - living)
-        return known.dead
+                        usable.add(a.address)
+            facts.unanswered = frozenset(edges_of_all - usable)
+        return facts.unanswered
 
-    def reached(self, out: IpPort) -> tuple[Reached, ...]:
+    def receivers(self, out: IpPort) -> tuple[Receiver, ...]:
         """Return whom a frame sent out of a port, sub-port or VLAN interface reaches."""
-        found = self._reached.get(out.key)
+        found = self._receivers.get(out.key)
         if found is None:
-            flood = Flood(self.wiring, self.devices, self.link_up, self.is_up)
-            found = self._reached[out.key] = flood.run(out)
+            found = Flood(self.wiring, self.devices, self.link_up, self.is_up).run(out)
+            if not self._frozen:
+                self._receivers[out.key] = found
         return found
 
-    def hears(self, out: IpPort, key: int) -> bool:
+    def delivers_to(self, out: IpPort, key: int) -> bool:
         """Say whether a frame sent out of a port reaches another; where no VLANs are used, back as there."""
-        return not self._tagged or any(r.key == key for r in self.reached(out))
+        return not self._tagged or any(r.key == key for r in self.receivers(out))
 
     def decide(self, node: int, address: int, on: IpPort | None = None) -> Decision:
         """Say what the node does with a packet to an address; a link-local one is meant ``on`` a port."""
-        known = self._known.get(node) or self._about(node)
-        key = address if on is None else (address, on.key)
-        found = known.decisions.get(key)
+        key: DecisionKey = (node, address) if on is None else (node, address, on.key)
+        found = self._decisions.get(key)
         if found is None:
-            found = known.decisions[key] = (
-                self._decide(node, address) if on is None else self._decide_on(node, address, on)
-            )
+            found = self._inherited(node, key)
+            if found is None:
+                found = self._decide(node, address) if on is None else self._decide_on(node, address, on)
+            if not self._frozen:
+                self._decisions[key] = found
         return found
 
     def _decide(self, node: int, address: int) -> Decision:
-        if is_never_sent(address) or is_link_local(address) or address in self.dead(node):
-            return Decision(Verb.DEAD)
+        if is_never_sent(address) or is_link_local(address) or address in self.unanswered(node):
+            return Decision(Action.UNANSWERED)
         own = self.own(node).get(address)
         if own is not None:
-            return Decision(Verb.DELIVER, own=own)
+            return Decision(Action.DELIVER, own=own)
         route = self.table(node).find(address)
         if route is None:
-            return Decision(Verb.NO_ROUTE)
+            return Decision(Action.NO_ROUTE)
         if route.out is None:
-            return Decision(Verb.DISCARD, route)
+            return Decision(Action.DISCARD, route)
         if route.out.is_loopback:
-            return Decision(Verb.EMPTY, route)
+            return Decision(Action.UNASSIGNED, route)
         return self._ask(node, route, address if route.ask is None else route.ask)
 
     def _decide_on(self, node: int, address: int, on: IpPort) -> Decision:
         """Say what is done with a link-local address, which holds on its port only (RFC 4007)."""
         own = next((a for a in on.links if a.address == address), None)
         if own is not None:
-            return Decision(Verb.DELIVER, own=(on, own))
+            return Decision(Action.DELIVER, own=(on, own))
         if not on.links or not self.is_up(on):
-            return Decision(Verb.NO_ROUTE)
+            return Decision(Action.NO_ROUTE)
         return self._ask(
             node,
             ActiveRoute(on.links[0].network, 64, 0, on, None, "connected", None, own=on.links[0]),
@@ -280,13 +297,18 @@ class Fabric:
     def _ask(self, node: int, route: ActiveRoute, ask: int) -> Decision:
         assert route.out is not None
         key = (route.out.key, ask)
-        if key not in self._asked:
-            self._asked[key] = find_neighbour(self, node, route.out, ask)
-        neighbour = self._asked[key]
+        if key in self._neighbours:
+            neighbour = self._neighbours[key]
+        else:
+            neighbour = find_neighbour(self, node, route.out, ask)
+            if not self._frozen:
+                self._neighbours[key] = neighbour
+        segment = self.wiring.segment_of(route.out.key)
         if neighbour is not None:
-            return Decision(Verb.SEND, route, ask, neighbour)
+            return Decision(Action.SEND, route, ask, neighbour, None, segment)
         aside = self._tagged and self._is_aside(route.out, ask)
-        return Decision(Verb.OTHER_VLAN if aside else Verb.NO_NEIGHBOUR, route, ask)
+        action = Action.OTHER_VLAN if aside else Action.NO_NEIGHBOUR
+        return Decision(action, route, ask, None, None, segment)
 
     def _is_aside(self, out: IpPort, address: int) -> bool:
         """Say whether cables lead from a port to one that bears an address, so that only a VLAN parts them."""

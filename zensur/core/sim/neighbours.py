@@ -7,7 +7,7 @@ from .device import Node
 from .numbers import SIX
 from .ports import IpPort, Own
 from .routes import RouteTable
-from .segments import Passed, Reached
+from .segments import Passed, Receiver
 from .translating import Rules
 from .wiring import Wiring
 
@@ -23,16 +23,16 @@ class Surroundings(Protocol):
     def port(self, key: int) -> IpPort:
         """A port by its key."""
 
-    def reached(self, out: IpPort) -> tuple[Reached, ...]:
+    def receivers(self, out: IpPort) -> tuple[Receiver, ...]:
         """Whom a frame sent out of a port reaches."""
 
-    def hears(self, out: IpPort, key: int) -> bool:
+    def delivers_to(self, out: IpPort, key: int) -> bool:
         """Whether a frame sent out of a port reaches another, by its key."""
 
     def own(self, node: int) -> Own:
         """The addresses that a node accepts packets to."""
 
-    def dead(self, node: int) -> frozenset[int]:
+    def unanswered(self, node: int) -> frozenset[int]:
         """The network and broadcast addresses of a node."""
 
     def table(self, node: int) -> RouteTable:
@@ -70,28 +70,30 @@ def find_neighbour(network: Surroundings, node: int, out: IpPort, address: int) 
         return Neighbour(network.port(peer).node, peer)
     if address >= SIX:
         return _owner(
-            network, out, [r for r in network.reached(out) if r.node != node and _bears(network, r, address)]
+            network,
+            out,
+            [r for r in network.receivers(out) if r.node != node and _bears(network, r, address)],
         )
     # A node that has the asker's own address does not answer it: to that node the request seems to come from
     # itself (so does Linux; RFC 5227 calls it a conflict).
     asker = network.source_for(node, out, address)
-    heard = [r for r in network.reached(out) if r.node != node and asker not in network.own(r.node)]
-    owner = _owner(network, out, [r for r in heard if address in network.own(r.node)])
+    receivers = [r for r in network.receivers(out) if r.node != node and asker not in network.own(r.node)]
+    owner = _owner(network, out, [r for r in receivers if address in network.own(r.node)])
     if owner is not None:
         return owner
-    for reached in heard:
-        said = answers_for(network, reached, address)
-        if said and _answer_returns(network, out, reached):
-            return Neighbour(reached.node, reached.key, reached.path, said)
+    for receiver in receivers:
+        kind = answers_for(network, receiver, address)
+        if kind and _answer_returns(network, out, receiver):
+            return Neighbour(receiver.node, receiver.key, receiver.path, kind)
     return None
 
 
-def _bears(network: Surroundings, reached: Reached, address: int) -> bool:
-    """Whether the very port reached bears an IPv6 address, or a link-local one (RFC 4861, 7.2.3)."""
-    return network.port(reached.key).bears(address)
+def _bears(network: Surroundings, receiver: Receiver, address: int) -> bool:
+    """Whether the very port receiver bears an IPv6 address, or a link-local one (RFC 4861, 7.2.3)."""
+    return network.port(receiver.key).bears(address)
 
 
-def _owner(network: Surroundings, out: IpPort, owners: list[Reached]) -> Neighbour | None:
+def _owner(network: Surroundings, out: IpPort, owners: list[Receiver]) -> Neighbour | None:
     owners = [r for r in owners if _answer_returns(network, out, r)]
     if not owners:
         return None
@@ -100,12 +102,12 @@ def _owner(network: Surroundings, out: IpPort, owners: list[Reached]) -> Neighbo
     return Neighbour(first.node, first.key, first.path, others=tuple(sorted(others)))
 
 
-def _answer_returns(network: Surroundings, out: IpPort, by: Reached) -> bool:
+def _answer_returns(network: Surroundings, out: IpPort, by: Receiver) -> bool:
     """Whether what the answerer sends reaches the asker: tags may let a frame pass one way only."""
-    return network.hears(network.port(by.key), out.key)
+    return network.delivers_to(network.port(by.key), out.key)
 
 
-def answers_for(network: Surroundings, by: Reached, address: int) -> str:
+def answers_for(network: Surroundings, by: Receiver, address: int) -> str:
     """Say as what a node answers for an address that it does not have: nothing, proxy, or translation."""
     node, port = network.node(by.node), network.port(by.key)
     rules = network.rules(by.node) if port.external else None
@@ -115,7 +117,7 @@ def answers_for(network: Surroundings, by: Reached, address: int) -> str:
         and any(a.network == address & _mask(a.length) for a in port.four)
     ):
         return "translation"
-    if not node.forwards or not port.proxy or address in network.dead(by.node):
+    if not node.forwards or not port.proxy or address in network.unanswered(by.node):
         return ""
     route = network.table(by.node).find(address)
     return "proxy" if route is not None and route.out is not None and route.out.key != by.key else ""

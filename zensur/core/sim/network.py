@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from ..lab import Lab
 from ..sheet import Configuration
-from .device import compile_device
+from .device import CompiledDevice, compile_device
 from .fabric import Fabric
 from .learning.leases import Lease
 from .learning.settling import settled
@@ -43,7 +43,16 @@ class Network(Fabric):
             number = wiring.device[name.lower()]
             device = wiring.lab.devices[wiring.names[number]]
             compiled[number] = compile_device(wiring, device, configuration)
-        return self._settled(self.bare.with_compiled(compiled), self)
+        return self.with_compiled_devices(compiled)
+
+    def with_compiled_devices(self, changed: Mapping[int, CompiledDevice]) -> "Network":
+        """Return the network with other devices, by number, that were compiled already, before they learn anything."""
+        return self._settled(self.bare.with_compiled(changed), self)
+
+    def freeze(self) -> None:
+        """Work out all that is finite, and from now on keep nothing more: threads may share it."""
+        super().freeze()
+        self.bare.freeze()
 
     @classmethod
     def _settled(cls, bare: Fabric, like: Fabric) -> "Network":
@@ -51,5 +60,5 @@ class Network(Fabric):
         devices, leases = settled(bare)
         other = cls(bare.wiring, devices)
         other.bare, other.leases = bare, leases
-        other.take_over(like)
+        other.inherit(like)
         return other

@@ -3,7 +3,7 @@
 from enum import Enum
 from typing import NamedTuple
 
-from .decisions import Decision, Verb
+from .decisions import Action, Decision
 from .fabric import Fabric
 from .numbers import SIX, is_link_local
 from .ports import IpPort
@@ -33,14 +33,14 @@ class Reason(Enum):
 
 
 REASONS = {
-    Verb.NO_ROUTE: (Reason.NO_ROUTE, True),
-    Verb.NO_NEIGHBOUR: (Reason.NO_NEIGHBOUR, True),
-    Verb.OTHER_VLAN: (Reason.OTHER_VLAN, True),
-    Verb.EMPTY: (Reason.NOT_AN_ADDRESS, True),
-    Verb.DISCARD: (Reason.DISCARD, False),
-    Verb.DEAD: (Reason.NOT_AN_ADDRESS, False),
+    Action.NO_ROUTE: (Reason.NO_ROUTE, True),
+    Action.NO_NEIGHBOUR: (Reason.NO_NEIGHBOUR, True),
+    Action.OTHER_VLAN: (Reason.OTHER_VLAN, True),
+    Action.UNASSIGNED: (Reason.NOT_AN_ADDRESS, True),
+    Action.DISCARD: (Reason.DISCARD, False),
+    Action.UNANSWERED: (Reason.NOT_AN_ADDRESS, False),
 }
-"""Why each verb ends a packet, and whether the node says so in an error (RFC 792, RFC 4443)."""
+"""Why each action ends a packet, and whether the node says so in an error (RFC 792, RFC 4443)."""
 
 
 class Kind(Enum):
@@ -92,7 +92,7 @@ class Translated(NamedTuple):
     kind: str
     before: Packet
     after: Packet
-    said: Mapped | Rule | None
+    line: Mapped | Rule | None
 
 
 class Step(NamedTuple):
@@ -183,21 +183,21 @@ def carry(
             reason, inward = translator.inward(node, enters, packet)
             packet = inward.after if inward else packet
         decision = network.decide(node, packet.destination, on)
-        verb = decision.verb
+        action = decision.action
         if reason is not None:
             break
         if key >= 0:
             if packet.source in network.own(node) and packet.source < SIX:
                 reason = Reason.OWN_SOURCE
                 break
-            if verb is not Verb.DELIVER:
+            if action is not Action.DELIVER:
                 reason, error = _not_passed_on(network, node, packet)
                 if reason is not None:
                     break
-        if verb is Verb.DELIVER:
+        if action is Action.DELIVER:
             break
         if decision.ask is None:
-            reason, error = REASONS[verb]
+            reason, error = REASONS[action]
             break
         if key >= 0:
             if ttl <= 1:
@@ -212,7 +212,7 @@ def carry(
                 break
         neighbour = decision.neighbour
         if neighbour is None:  # the error is about the packet as it was before it would have gone out
-            reason, error = REASONS[verb]
+            reason, error = REASONS[action]
             break
         steps.append(Step(node, key, decision, inward, outward))
         packet = outward.after if outward else packet
@@ -244,7 +244,7 @@ def report(network: Fabric, ended: Carried, translator: Translator = NO_TRANSLAT
     about = last.inward.before if last.inward else ended.arrived
     on = network.port(last.enters) if is_link_local(about.source) and last.enters >= 0 else None
     decision = network.decide(node, about.source, on)
-    if decision.verb is Verb.DELIVER:
+    if decision.action is Action.DELIVER:
         error = Packet(about.source, about.source, kind=Kind.ERROR, about=about)
         return Carried(error, error, (Step(node, -1, decision),), None)
     route = decision.route

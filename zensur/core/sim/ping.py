@@ -3,10 +3,10 @@
 A service check is the same walk with a packet of TCP or UDP.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from ..lab import Outcome
-from .decisions import Verb
+from .decisions import Action
 from .network import Network
 from .numbers import is_link_local
 from .packets import NO_TRANSLATION, Carried, Packet, Reason, Step, Translator, carry, report
@@ -30,6 +30,14 @@ class Ping:
     seen_as: int | None = None
     request: Carried | None = None
     answer: Carried | None = None
+    duplicates: bool = field(init=False, compare=False)
+    """Whether more than one node owned an address that was asked for on the way."""
+
+    def __post_init__(self) -> None:
+        twice = self.reason is Reason.DUPLICATE_ADDRESS or any(
+            step.decision.neighbour is not None and step.decision.neighbour.others for step in self.steps
+        )
+        object.__setattr__(self, "duplicates", twice)
 
     @property
     def steps(self) -> tuple[Step, ...]:
@@ -45,18 +53,6 @@ class Ping:
     def back(self) -> list[int]:
         """The nodes that handled what came back."""
         return [step.node for step in self.answer.steps] if self.answer else []
-
-    @property
-    def duplicates(self) -> bool:
-        """Whether more than one node owned an address that was asked for on the way."""
-        if self.reason is Reason.DUPLICATE_ADDRESS:
-            return True
-        for carried in (self.request, self.answer):
-            for step in carried.steps if carried is not None else ():
-                neighbour = step.decision.neighbour
-                if neighbour is not None and neighbour.others:
-                    return True
-        return False
 
 
 def ping(
@@ -115,7 +111,7 @@ def _source(
     if is_link_local(destination) and on is not None and not network.is_up(on):
         return Reason.PORT_DOWN, None
     first = network.decide(sender, destination, on)
-    if first.verb is Verb.DELIVER or first.route is None or first.route.out is None:
+    if first.action is Action.DELIVER or first.route is None or first.route.out is None:
         return Reason.NO_SOURCE, destination  # it never leaves the node, so that nothing depends on it
     return Reason.NO_SOURCE, network.source_for(sender, first.route.out, destination)
 

@@ -1,4 +1,4 @@
-"""Who hears a frame: links, switches and their VLANs, flooded once (IEEE 802.1D, 802.1Q; loops made harmless)."""
+"""Who receives a frame: links, switches and their VLANs, flooded once (IEEE 802.1D, 802.1Q; loops made harmless)."""
 
 from collections import deque
 from collections.abc import Callable, Sequence
@@ -24,7 +24,7 @@ Path = tuple[Passed, ...]
 
 
 @dataclass(frozen=True, slots=True)
-class Reached:
+class Receiver:
     """A port, sub-port or VLAN interface that a frame reaches, by its key, with the switches on the way."""
 
     node: int
@@ -33,7 +33,7 @@ class Reached:
 
 
 class Flood:
-    """A frame on its way to everybody who hears it.
+    """A frame on its way to everybody who receives it.
 
     Delivery has a direction: what is tagged on one end and untagged on the other may pass one way only.
     """
@@ -46,12 +46,12 @@ class Flood:
         is_up: Callable[[IpPort], bool],
     ) -> None:
         self.wiring, self.devices, self.link_up, self.is_up = wiring, devices, link_up, is_up
-        self.found: dict[int, Reached] = {}
+        self.found: dict[int, Receiver] = {}
         self.passed: set[tuple[int, int]] = set()
         """Physical ports of switches that it entered or left by, each with the VLAN."""
         self._waiting: deque[tuple[int, int, Path]] = deque()
 
-    def run(self, start: IpPort) -> tuple[Reached, ...]:
+    def run(self, start: IpPort) -> tuple[Receiver, ...]:
         """Send a frame out of a port, sub-port or VLAN interface; returns whom it reaches, in the lab's order."""
         if start.kind == "vlan":
             self._inside(self.wiring.device_of(start.key), start.vlan, -1, ())
@@ -64,7 +64,7 @@ class Flood:
         self.found.pop(start.key, None)
         return tuple(sorted(self.found.values(), key=self._in_order))
 
-    def _in_order(self, reached: Reached) -> tuple[int, int]:
+    def _in_order(self, reached: Receiver) -> tuple[int, int]:
         return self.wiring.device_of_node(reached.node), reached.key
 
     def _arrive(self, enters: int, tag: int, path: Path) -> None:
@@ -73,7 +73,7 @@ class Flood:
         if not compiled.is_switch:
             taken = compiled.by_key.get(self.wiring.key_of(enters, tag))
             if taken is not None and (tag == UNTAGGED or self.is_up(taken)):
-                self.found.setdefault(taken.key, Reached(taken.node, taken.key, path))
+                self.found.setdefault(taken.key, Receiver(taken.node, taken.key, path))
             return
         vlan = compiled.carries[enters].vlan_of(tag)
         if vlan is None or vlan not in compiled.declared or (enters, vlan) in self.passed:
@@ -85,7 +85,7 @@ class Flood:
         compiled = self.devices[device]
         own = compiled.by_key.get(self.wiring.vlan_key(device, vlan))
         if own is not None and own.addresses and enters >= 0 and self.is_up(own):
-            self.found.setdefault(own.key, Reached(own.node, own.key, path))
+            self.found.setdefault(own.key, Receiver(own.node, own.key, path))
         for leaves in self.wiring.ports_of[device].values():
             tag = compiled.carries[leaves].tag_of(vlan)
             if tag is not None and (leaves, vlan) not in self.passed:

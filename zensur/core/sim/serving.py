@@ -110,13 +110,13 @@ def _names(configuration: Configuration, block: Block) -> tuple[dict[str, tuple[
 
 
 def _learning(configuration: Configuration, block: Block) -> Learning:
-    said = {a.statement.what for a in configuration.all(Announce, block)}
+    announced = {a.statement.what for a in configuration.all(Announce, block)}
     header = configuration.header(block)
     return Learning(
         frozenset(r.statement.port.lower() for r in configuration.all(Run, block)),
         frozenset(p.statement.port.lower() for p in configuration.all(Passive, block)),
-        "default" in said,
-        "static" in said,
+        "default" in announced,
+        "static" in announced,
         header.where if header else None,
     )
 

@@ -18,7 +18,7 @@ Span = tuple[int, int]
 
 @dataclass(frozen=True, slots=True)
 class Mapped:
-    """A standing mapping: one address to another, or one service. ``outside`` may be a port, by its name."""
+    """A mapping of the sheet: one address to another, or one service. ``outside`` may be a port, by its name."""
 
     protocol: str | None
     inside: int
@@ -62,7 +62,7 @@ class Translating:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class ActiveMapping:
     """A mapping with the address that it has outside now."""
 
     mapping: Mapped
@@ -74,15 +74,15 @@ class Rules:
 
     def __init__(self, translating: Translating, ports: Iterable[IpPort]) -> None:
         own = {p.name.lower(): p.four[0].address for p in ports if p.four}
-        self.published: dict[tuple[str, int, int], Standing] = {}
-        self.published_inside: dict[tuple[str, int, int], Standing] = {}
-        self.one_to_one: dict[int, Standing] = {}
-        self.one_to_one_inside: dict[int, Standing] = {}
-        self.standing: list[Standing] = []
+        self.published: dict[tuple[str, int, int], ActiveMapping] = {}
+        self.published_inside: dict[tuple[str, int, int], ActiveMapping] = {}
+        self.one_to_one: dict[int, ActiveMapping] = {}
+        self.one_to_one_inside: dict[int, ActiveMapping] = {}
+        self.active_mappings: list[ActiveMapping] = []
         for mapping in translating.mappings:
             outside = own.get(mapping.outside) if isinstance(mapping.outside, str) else mapping.outside
             if outside is not None:
-                self._add(Standing(mapping, outside))
+                self._add(ActiveMapping(mapping, outside))
         self.rules: list[tuple[Rule, Span]] = []
         for rule in translating.rules:
             span = rule.span
@@ -91,22 +91,22 @@ class Rules:
                 span = None if address is None else (address, address)
             if span is not None:
                 self.rules.append((rule, span))
-        self.spans = [(s.outside, s.outside) for s in self.standing] + [span for _, span in self.rules]
+        self.spans = [(s.outside, s.outside) for s in self.active_mappings] + [span for _, span in self.rules]
 
-    def _add(self, standing: Standing) -> None:
+    def _add(self, active: ActiveMapping) -> None:
         """Add a mapping unless its address, or service, has one already on either side."""
-        mapping = standing.mapping
+        mapping = active.mapping
         if mapping.protocol is None:
-            if standing.outside in self.one_to_one or mapping.inside in self.one_to_one_inside:
+            if active.outside in self.one_to_one or mapping.inside in self.one_to_one_inside:
                 return
-            self.one_to_one[standing.outside] = self.one_to_one_inside[mapping.inside] = standing
+            self.one_to_one[active.outside] = self.one_to_one_inside[mapping.inside] = active
         else:
-            outside = (mapping.protocol, standing.outside, mapping.outside_number)
+            outside = (mapping.protocol, active.outside, mapping.outside_number)
             inside = (mapping.protocol, mapping.inside, mapping.inside_number)
             if outside in self.published or inside in self.published_inside:
                 return
-            self.published[outside] = self.published_inside[inside] = standing
-        self.standing.append(standing)
+            self.published[outside] = self.published_inside[inside] = active
+        self.active_mappings.append(active)
 
     def covers(self, address: int) -> bool:
         """Whether it is an address that the node translates to."""
@@ -114,8 +114,8 @@ class Rules:
 
     def covering(self, address: int) -> Mapped | Rule | None:
         """Return the first line that translates to an address."""
-        standing = next((s.mapping for s in self.standing if s.outside == address), None)
-        return standing or next((rule for rule, span in self.rules if span[0] <= address <= span[1]), None)
+        active = next((s.mapping for s in self.active_mappings if s.outside == address), None)
+        return active or next((rule for rule, span in self.rules if span[0] <= address <= span[1]), None)
 
 
 def translating_of(configuration: Configuration, instance: str | None) -> Translating | None:
@@ -136,12 +136,12 @@ def translating_of(configuration: Configuration, instance: str | None) -> Transl
 
 
 def _service(item: Item[Published]) -> Mapped:
-    said, where = item.statement, item.where
-    inside, outside = said.inside, said.outside
+    statement, where = item.statement, item.where
+    inside, outside = statement.inside, statement.outside
     assert not isinstance(inside.holder, str)  # the reader takes no port here
     return Mapped(
-        said.protocol, number_of(inside.holder), inside.number, _outer(outside.holder), outside.number,
-        where, said.text(),
+        statement.protocol, number_of(inside.holder), inside.number, _outer(outside.holder), outside.number,
+        where, statement.text(),
     )  # fmt: skip
 
 
@@ -156,24 +156,24 @@ def _rules(configuration: Configuration, instance: str | None) -> Iterator[Rule]
         if folded(p.statement.instance) == instance
     }
     for item in configuration.all(Dynamic):
-        said = item.statement
-        if folded(said.instance) != instance:
+        statement = item.statement
+        if folded(statement.instance) != instance:
             continue
-        who = _who(configuration, said.who, instance)
-        where = said.where.lower()
+        who = _who(configuration, statement.who, instance)
+        where = statement.where.lower()
         held = pools.get(where)
         if who is None:
             continue
-        first = FIRST_NUMBER if said.first is None else said.first
-        last = LAST_NUMBER if said.last is None else said.last
+        first = FIRST_NUMBER if statement.first is None else statement.first
+        last = LAST_NUMBER if statement.last is None else statement.last
         yield Rule(
             who,
             (number_of(held.first), number_of(held.last)) if held else None,
             None if held else where,
-            said.shared,
+            statement.shared,
             (first, last),
             item.where,
-            said.text(),
+            statement.text(),
         )
 
 

@@ -4,8 +4,9 @@ A flow is decided by its first packet, translated or not; what follows is done i
 begin with :meth:`Table.inward` and :meth:`Table.outward`.
 """
 
-from collections.abc import Iterator
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
 
 from .fabric import Fabric
 from .packets import ALONE, Flow, Kind, Packet, Reason, Rewriting, Translated, Translator
@@ -13,12 +14,51 @@ from .ports import IpPort
 from .translating import Mapped, Rule, Rules, Span
 
 _FIRST_PORT, _FIRST_IDENTIFIER, _NUMBERS = 49152, 1, 65536
-Said = Mapped | Rule
+Line = Mapped | Rule
+Cell = tuple[object, ...]
+"""A place in the tables: what kind of entry, and of what. All entries are values that never change."""
 
 
-@dataclass(slots=True)
+class Cells:
+    """The entries of all tables of a run; a log of what one ping or check read and wrote there.
+
+    A ping finds the same tables as another wherever the cells that it reads hold the same.
+    """
+
+    def __init__(self) -> None:
+        self._now: dict[Cell, object] = {}
+        self.read: dict[Cell, object] = {}
+        """What was read since the log was begun, as it was before anything was written there."""
+        self.written: dict[Cell, object] = {}
+
+    def begin_log(self) -> None:
+        """Begin the log anew."""
+        self.read, self.written = {}, {}
+
+    def get(self, cell: Cell) -> Any:
+        """Return an entry; None where there is none."""
+        found = self._now.get(cell)
+        if cell not in self.written:
+            self.read.setdefault(cell, found)
+        return found
+
+    def set(self, cell: Cell, value: object) -> None:
+        """Make an entry."""
+        self._now[cell] = self.written[cell] = value
+
+    def hold(self, read: Mapping[Cell, object]) -> bool:
+        """Whether cells hold what was read from them elsewhere."""
+        now = self._now
+        return all(now.get(cell) == value for cell, value in read.items())
+
+    def take_over(self, written: Mapping[Cell, object]) -> None:
+        """Make the entries that were made elsewhere."""
+        self._now.update(written)
+
+
+@dataclass(frozen=True, slots=True)
 class Session:
-    """What a dynamic translation gave a host, and in a shared one a number; ``remotes`` it went to."""
+    """What a dynamic translation gave a host, and in a shared one a number."""
 
     rule: Rule
     protocol: str | None
@@ -26,7 +66,11 @@ class Session:
     internal_number: int
     external: int
     external_number: int
-    remotes: list[int] = field(default_factory=list)
+
+    @property
+    def remotes(self) -> Cell:
+        """The cell of the addresses that it went to."""
+        return ("remotes", self.protocol, self.internal, self.internal_number)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,25 +84,35 @@ class _Flow:
     after: Packet
     turned: str
     kind: str
-    said: Said | None
+    line: Line | None
 
 
 class Table:
     """The table of one translating node."""
 
-    def __init__(self, network: Fabric, node: int, rules: Rules) -> None:
-        self.network, self.node, self.rules = network, node, rules
+    def __init__(self, network: Fabric, node: int, rules: Rules, cells: Cells) -> None:
+        self.network, self.node, self.rules, self._cells = network, node, rules, cells
         self.sessions: list[Session] = []
-        self._flows: dict[Flow, tuple[_Flow, bool]] = {}
-        """Every flow by its packets as they come in: of its own direction, and (True) of the other."""
-        self._kept: dict[int, Session] = {}
-        self._kept_outside: dict[int, Session] = {}
-        self._shared: dict[tuple[str, int, int], Session] = {}
-        self._shared_outside: dict[tuple[str, int, int], Session] = {}
-        self._taken: dict[tuple[str, int], set[int]] = {}
-        self._host: dict[int, int] = {}
+        self._published: dict[tuple[str, int], frozenset[int]] = {}
         for protocol, outside, number in rules.published:
-            self._taken.setdefault((protocol, outside), set()).add(number)
+            taken = self._published.get((protocol, outside), frozenset())
+            self._published[protocol, outside] = taken | {number}
+
+    def _get(self, *cell: object) -> Any:
+        return self._cells.get((self.node, *cell))
+
+    def _set(self, value: object, *cell: object) -> None:
+        self._cells.set((self.node, *cell), value)
+
+    def remotes(self, session: Session) -> tuple[int, ...]:
+        """Return the addresses that a session went to."""
+        found: tuple[int, ...] | None = self._get(*session.remotes)
+        return found or ()
+
+    def _flow(self, flow: Flow) -> "tuple[_Flow, bool] | None":
+        """Find a flow by a packet as it comes in: of its own direction, or (True) of the other."""
+        found: tuple[_Flow, bool] | None = self._get("flow", flow)
+        return found
 
     def inward(self, enters: IpPort | None, packet: Packet) -> Rewriting:
         """Translate a packet that comes in, before anything else is done with it."""
@@ -66,7 +120,7 @@ class Table:
             return ALONE
         if packet.kind is Kind.ERROR:
             return self._error_inward(packet)
-        known = self._flows.get(packet.flow)
+        known = self._flow(packet.flow)
         if known is not None:
             flow, back = known
             if flow.turned == ("source" if back else "destination"):
@@ -75,11 +129,11 @@ class Table:
             return ALONE if back or flow.turned else self._unasked(enters, packet)
         if not _begins(packet) or not enters.external:
             return ALONE
-        said, destination, number, kind = self._behind(packet)
-        if said is not None:
+        line, destination, number, kind = self._behind(packet)
+        if line is not None:
             route = self.network.table(self.node).find(destination)
             if route is not None and route.out is not None and route.out.external is False:
-                flow = _Flow(packet, _to(packet, destination, number), "destination", kind, said)
+                flow = _Flow(packet, _to(packet, destination, number), "destination", kind, line)
                 self._record(flow)
                 return _rewritten(flow, packet, flow.after)
             return ALONE
@@ -101,7 +155,7 @@ class Table:
         """Translate a packet that is about to go out."""
         if packet.kind is Kind.ERROR:
             return ALONE if enters is None else self._error_outward(packet)
-        known = self._flows.get(came.flow)
+        known = self._flow(came.flow)
         if known is not None:
             flow, back = known
             if flow.turned == ("destination" if back else "source"):
@@ -118,25 +172,25 @@ class Table:
             return ALONE
         if self.rules.covers(packet.destination):
             return self._refused(packet)  # not turned round
-        said, source, number, kind = self._outside(packet)
+        line, source, number, kind = self._outside(packet)
         if kind == "":
             self._record(_Flow(packet, packet, "", "", None))
             return ALONE
         if kind == "empty":
-            return Reason.POOL_EMPTY, Translated("", packet, packet, said)
-        flow = _Flow(packet, _from(packet, source, number), "source", kind, said)
+            return Reason.POOL_EMPTY, Translated("", packet, packet, line)
+        flow = _Flow(packet, _from(packet, source, number), "source", kind, line)
         self._record(flow)
         return _rewritten(flow, packet, flow.after)
 
     def _record(self, flow: _Flow) -> None:
-        self._flows[flow.first.flow] = (flow, False)
-        self._flows[flow.after.answered().flow] = (flow, True)
+        self._set((flow, False), "flow", flow.first.flow)
+        self._set((flow, True), "flow", flow.after.answered().flow)
 
-    def _behind(self, packet: Packet) -> tuple[Said | None, int, int, str]:
+    def _behind(self, packet: Packet) -> tuple[Line | None, int, int, str]:
         """Find who is behind the address that a first packet from outside goes to."""
         protocol, address, number = packet.protocol, packet.destination, packet.destination_number
-        shared = self._shared_outside.get((protocol, address, number))
-        if shared is not None and packet.source in shared.remotes:
+        shared: Session | None = self._get("shared outside", protocol, address, number)
+        if shared is not None and packet.source in self.remotes(shared):
             return shared.rule, shared.internal, shared.internal_number, "shared"
         published = self.rules.published.get((protocol, address, number))
         if published is not None:
@@ -144,12 +198,12 @@ class Table:
         one = self.rules.one_to_one.get(address)
         if one is not None:
             return one.mapping, one.mapping.inside, number, "one-to-one"
-        kept = self._kept_outside.get(address)
+        kept: Session | None = self._get("kept outside", address)
         if kept is not None:
             return kept.rule, kept.internal, number, "pool"
         return None, 0, 0, ""
 
-    def _outside(self, packet: Packet) -> tuple[Said | None, int, int, str]:
+    def _outside(self, packet: Packet) -> tuple[Line | None, int, int, str]:
         """Find what the source of a first packet from inside is outside: line, address, number and kind.
 
         The kind is empty where no line is about it, and ``empty`` where nothing is left to give.
@@ -166,8 +220,9 @@ class Table:
                 session = (self._share if rule.shared else self._keep)(rule, span, packet)
                 if session is None:
                     return rule, 0, 0, "empty"
-                if packet.destination not in session.remotes:
-                    session.remotes.append(packet.destination)
+                remotes = self.remotes(session)
+                if packet.destination not in remotes:
+                    self._set((*remotes, packet.destination), *session.remotes)
                 return (
                     rule,
                     session.external,
@@ -178,13 +233,14 @@ class Table:
 
     def _keep(self, rule: Rule, span: Span, packet: Packet) -> Session | None:
         """Give a host the lowest free address, kept for the run (RFC 3022, 2.1)."""
-        session = self._kept.get(packet.source)
+        session: Session | None = self._get("kept", packet.source)
         if session is not None:
             return session
         for external in range(span[0], span[1] + 1):
-            if external not in self._kept_outside and external not in self.rules.one_to_one:
+            if external not in self.rules.one_to_one and self._get("kept outside", external) is None:
                 session = Session(rule, None, packet.source, 0, external, 0)
-                self._kept[packet.source] = self._kept_outside[external] = session
+                self._set(session, "kept", packet.source)
+                self._set(session, "kept outside", external)
                 self.sessions.append(session)
                 return session
         return None
@@ -192,23 +248,29 @@ class Table:
     def _share(self, rule: Rule, span: Span, packet: Packet) -> Session | None:
         """Give a flow an address and a number: the host's own address while it has numbers left (RFC 4787, 4.1)."""
         key = (packet.protocol, packet.source, packet.source_number)
-        session = self._shared.get(key)
+        session: Session | None = self._get("shared", *key)
         if session is not None:
             return session
         for external in self._addresses(packet.source, span):
-            taken = self._taken.setdefault((packet.protocol, external), set())
+            taken = self._taken(packet.protocol, external)
             number = _free(packet.source_number, rule.numbers, taken)
             if number is not None:
-                taken.add(number)
-                self._host[packet.source] = external
+                self._set(taken | {number}, "taken", packet.protocol, external)
+                self._set(external, "host", packet.source)
                 session = Session(rule, *key, external, number)
-                self._shared[key] = self._shared_outside[packet.protocol, external, number] = session
+                self._set(session, "shared", *key)
+                self._set(session, "shared outside", packet.protocol, external, number)
                 self.sessions.append(session)
                 return session
         return None
 
+    def _taken(self, protocol: str, external: int) -> frozenset[int]:
+        """Return the numbers of an address that are in use."""
+        found: frozenset[int] | None = self._get("taken", protocol, external)
+        return self._published.get((protocol, external), frozenset()) if found is None else found
+
     def _addresses(self, host: int, span: Span) -> Iterator[int]:
-        own = self._host.get(host)
+        own: int | None = self._get("host", host)
         if own is not None and span[0] <= own <= span[1]:
             yield own
         yield from range(span[0], span[1] + 1)
@@ -233,20 +295,24 @@ class Table:
     def _quoted(self, packet: Packet) -> tuple[_Flow | None, bool]:
         """Find the flow of the packet that an error quotes, as it went out of this node."""
         assert packet.about is not None
-        return self._flows.get(packet.about.answered().flow, (None, False))
+        return self._flow(packet.about.answered().flow) or (None, False)
 
 
 class Sessions(Translator):
     """The tables of a whole run, empty at its start, and the numbers that hosts give their own requests."""
 
-    def __init__(self, network: Fabric) -> None:
+    def __init__(
+        self, network: Fabric, cells: Cells | None = None, used: dict[tuple[int, str], int] | None = None
+    ) -> None:
         self.network = network
+        self.cells = Cells() if cells is None else cells
         self.tables: dict[int, Table] = {}
-        self._used: dict[tuple[int, str], int] = {}
+        self.used: dict[tuple[int, str], int] = {} if used is None else used
+        """How many requests each node has sent in a protocol, less one."""
 
     def number(self, node: int, protocol: str) -> int:
         """Number a node's next request: ICMP identifiers from 1, ports from 49152 (RFC 6335, section 6)."""
-        count = self._used[node, protocol] = self._used.get((node, protocol), -1) + 1
+        count = self.used[node, protocol] = self.used.get((node, protocol), -1) + 1
         first = _FIRST_IDENTIFIER if protocol == "icmp" else _FIRST_PORT
         return first + count % (_NUMBERS - first)
 
@@ -257,7 +323,7 @@ class Sessions(Translator):
             rules = self.network.rules(node)
             if rules is None:
                 return None
-            found = self.tables[node] = Table(self.network, node, rules)
+            found = self.tables[node] = Table(self.network, node, rules, self.cells)
         return found
 
     def inward(self, node: int, enters: IpPort | None, packet: Packet) -> Rewriting:
@@ -290,7 +356,7 @@ def _from(packet: Packet, address: int, number: int) -> Packet:
     return packet._replace(source=address, source_number=number, destination_number=other)
 
 
-def _free(wanted: int, numbers: tuple[int, int], taken: set[int]) -> int | None:
+def _free(wanted: int, numbers: tuple[int, int], taken: frozenset[int]) -> int | None:
     """Keep the number where it is free and in the range, else take the next free one from the range's start."""
     first, last = numbers
     if first <= wanted <= last and wanted not in taken:
@@ -299,4 +365,4 @@ def _free(wanted: int, numbers: tuple[int, int], taken: set[int]) -> int | None:
 
 
 def _rewritten(flow: _Flow, before: Packet, after: Packet) -> Rewriting:
-    return ALONE if before == after else (None, Translated(flow.kind, before, after, flow.said))
+    return ALONE if before == after else (None, Translated(flow.kind, before, after, flow.line))

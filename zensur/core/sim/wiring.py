@@ -12,7 +12,7 @@ class Wiring:
 
     ``peer[p]`` is the port at the other end of the link, -1 where there is none; ``clock[p]`` the port
     that has to give the link its clock, -1 where none has to. Ports of one
-    ``cluster`` might reach one another over links and switches if all of them were up.
+    ``segment`` might reach one another over links and switches if all of them were up.
     """
 
     def __init__(self, lab: Lab) -> None:
@@ -40,10 +40,19 @@ class Wiring:
             self.peer[a], self.peer[b] = b, a
             if link.clock is not None:
                 self.clock[a] = self.clock[b] = a if link.clock == link.a else b
-        self.cluster = self._clusters()
-        self.in_cluster: dict[int, list[int]] = {}
-        for number, cluster in enumerate(self.cluster):
-            self.in_cluster.setdefault(cluster, []).append(number)
+        self.segment = self._segments()
+        self.in_segment: dict[int, list[int]] = {}
+        for number, segment in enumerate(self.segment):
+            self.in_segment.setdefault(segment, []).append(number)
+        self.devices_in_segment = {
+            segment: frozenset(self.port_device[p] for p in ports)
+            for segment, ports in self.in_segment.items()
+        }
+        self.far_ends = [
+            [(self.port_device[self.peer[p]], self.peer[p]) for p in own.values() if self.peer[p] >= 0]
+            for own in self.ports_of
+        ]
+        """By device the ports at the other ends of its links, each with its device."""
         self.touching = [self._touching(device) for device in range(len(self.names))]
 
     @staticmethod
@@ -71,27 +80,27 @@ class Wiring:
         number = key % _VLAN
         return number if key >= _OWN else self.port_device[number]
 
-    def cluster_of(self, key: int) -> int:
-        """Return the cluster of links in which frames from a port, sub-port or VLAN interface move."""
+    def segment_of(self, key: int) -> int:
+        """Return the segment of links in which frames from a port, sub-port or VLAN interface move."""
         number = key % _VLAN
         if key < _OWN:
-            return self.cluster[number]
-        return next((self.cluster[p] for p in self.ports_of[number].values()), -1)
+            return self.segment[number]
+        return next((self.segment[p] for p in self.ports_of[number].values()), -1)
 
-    def _clusters(self) -> list[int]:
-        cluster = [-1] * len(self.peer)
+    def _segments(self) -> list[int]:
+        segment = [-1] * len(self.peer)
         for start in range(len(self.peer)):
-            waiting = [start] if cluster[start] < 0 else []
+            waiting = [start] if segment[start] < 0 else []
             while waiting:
                 port = waiting.pop()
-                if cluster[port] < 0:
-                    cluster[port] = start
+                if segment[port] < 0:
+                    segment[port] = start
                     waiting += [self.peer[port]] if self.peer[port] >= 0 else []
                     if self.is_switch[self.port_device[port]]:
                         waiting += self.ports_of[self.port_device[port]].values()
-        return cluster
+        return segment
 
     def _touching(self, device: int) -> frozenset[int]:
-        """Find the devices that share a cluster with one, itself among them."""
-        clusters = {self.cluster[port] for port in self.ports_of[device].values()}
-        return frozenset(self.port_device[p] for c in clusters for p in self.in_cluster[c]) | {device}
+        """Find the devices that share a segment with one, itself among them."""
+        segments = {self.segment[port] for port in self.ports_of[device].values()}
+        return frozenset(self.port_device[p] for c in segments for p in self.in_segment[c]) | {device}

@@ -16,18 +16,13 @@ from .labs import (
     TypedAt,
 )
 from .papers import (
-    CriterionShape,
-    FaultShape,
     FlatUpload,
-    LineRef,
     Overruling,
     PaperCard,
     PaperList,
     PaperSheet,
     PapersTaken,
     PaperView,
-    RemarkShape,
-    ResultShape,
     StageRef,
 )
 from .remarks import (
@@ -40,27 +35,17 @@ from .remarks import (
     PlaceShape,
 )
 from .runs import (
-    ArrivalShape,
     JourneyView,
-    LegShape,
-    PingRow,
-    RunRow,
-    ServiceRow,
-    SheetLineShape,
-    SwitchShape,
 )
 from .weave import ColumnShape, KnotShape, LoopbackShape, RowShape, SubnetShape, WeaveShape
 
 __all__ = [
-    "ArrivalShape",
     "CheckShape",
     "ColumnShape",
     "CompletionShape",
-    "CriterionShape",
     "DeviceSheets",
     "DiagnosticShape",
     "ErrorPlace",
-    "FaultShape",
     "FindingShape",
     "FlatUpload",
     "JourneyView",
@@ -71,8 +56,6 @@ __all__ = [
     "LabText",
     "LabTextCheck",
     "LabView",
-    "LegShape",
-    "LineRef",
     "LoopbackShape",
     "MendShape",
     "NewLab",
@@ -83,22 +66,15 @@ __all__ = [
     "PaperSheet",
     "PaperView",
     "PapersTaken",
-    "PingRow",
     "PlaceShape",
     "Refusal",
-    "RemarkShape",
-    "ResultShape",
     "RowShape",
-    "RunRow",
-    "ServiceRow",
     "Shape",
     "SheetAt",
     "SheetCheck",
-    "SheetLineShape",
     "SheetText",
     "StageRef",
     "SubnetShape",
-    "SwitchShape",
     "TypedAt",
     "WeaveShape",
 ]

@@ -4,9 +4,9 @@ from typing import Literal
 
 from pydantic import Field
 
+from ...core.sim import OpenedRow, PingRow, ResolvedRow
 from .base import Shape
 from .remarks import CheckShape, DiagnosticShape, FindingShape
-from .runs import PingRow, ServiceRow
 from .weave import WeaveShape
 
 
@@ -53,7 +53,7 @@ class LabView(Shape):
     devices: list[DeviceSheets]
     check: CheckShape
     pings: list[PingRow]
-    services: list[ServiceRow]
+    services: list[OpenedRow | ResolvedRow]
     papers: int
 
 
@@ -112,7 +112,7 @@ class SheetCheck(Shape):
 
     diagnostics: list[DiagnosticShape]
     more: int
-    pings: list["PingRow"]
+    pings: list[PingRow]
     findings: list[FindingShape]
 
 

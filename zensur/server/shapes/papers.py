@@ -1,103 +1,9 @@
-"""Papers and what marking says of them."""
+"""Papers and what marking says of them. Results and margins are the core's own types."""
 
 from typing import Literal
 
+from ...core.marking import Margin, Result
 from .base import Shape
-from .runs import PingRow, ServiceRow
-
-
-class LineRef(Shape):
-    """A line of a file."""
-
-    file: str
-    line: int
-
-
-class OverruleShape(Shape):
-    """What the instructor decided: the marks, why, and what it was before."""
-
-    marks: float
-    reason: str
-    was: float
-
-
-class CriterionShape(Shape):
-    """A criterion marked."""
-
-    id: str
-    task: str
-    device: str
-    verdict: Literal["met", "partly", "missed"]
-    fraction: float
-    marks: float
-    required: str
-    found: str
-    lines: list[LineRef]
-    fault: int | None
-    carried: bool
-    note: str
-    overruled: OverruleShape | None = None
-
-
-class FaultShape(Shape):
-    """A root mistake."""
-
-    id: int
-    slip: str
-    title: str
-    said: str
-    told: str
-    device: str
-    port: str | None
-    file: str | None
-    line: int | None
-    found: str | None
-    required: str | None
-    repair: str
-    direct: float
-    consequences: list[str]
-    also: list[LineRef]
-
-
-class ExtraShape(Shape):
-    """A statement beyond what was asked, and whether the network would do otherwise without it."""
-
-    device: str
-    file: str | None
-    line: int | None
-    found: str
-    changes: bool
-    charged: float
-
-
-class RemarkShape(Shape):
-    """A diagnostic of one of the paper's sheets."""
-
-    device: str
-    file: str
-    line: int
-    severity: Literal["error", "warning", "note"]
-    code: str
-    message: str
-
-
-class ResultShape(Shape):
-    """A marked paper, in the shape of ``mark --json``."""
-
-    learner: str
-    score: float
-    carried: float
-    out_of: float
-    percent: float
-    grade: str | None
-    criteria: list[CriterionShape]
-    faults: list[FaultShape]
-    extras: list[ExtraShape]
-    diagnostics: list[RemarkShape]
-    pings: list[PingRow]
-    services: list[ServiceRow]
-    remarks: list[str]
-    overruled: OverruleShape | None = None
 
 
 class PaperCard(Shape):
@@ -112,6 +18,8 @@ class PaperCard(Shape):
     grade: str | None
     mistakes: list[str]
     sheets: int
+    was: float | None
+    """The total that an earlier revision of the marking gave, where it was another."""
 
 
 class StageRef(Shape):
@@ -156,6 +64,7 @@ class PaperSheet(Shape):
     text: str | None
     given: str | None
     asked: bool
+    margin: Margin
 
 
 class PaperView(Shape):
@@ -173,7 +82,7 @@ class PaperView(Shape):
     previous: int | None
     next: int | None
     sheets: list[PaperSheet]
-    result: ResultShape
+    result: Result
 
 
 class Overruling(Shape):

@@ -78,7 +78,7 @@ function place({ number, pings, of }: Schemas["JourneyView"]): string {
 }
 
 /** Whom it goes to: a device or address, a service, or a name that is looked up. */
-const target = (row: Row) => ("to" in row ? row.to : (row.open ?? row.resolve ?? ""));
+const target = (row: Row) => ("to" in row ? row.to : "open" in row ? row.open : row.resolve);
 
 function heading(ping: Row): string {
   const from = ping.source === null ? ping.from : `${ping.from} ${ping.source}`;

@@ -53,7 +53,7 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
   useEffect(() => {
     if (chosen) ref.current?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
-  const name = leg.said.startsWith(leg.device) ? leg.device : "";
+  const name = leg.sentence.startsWith(leg.device) ? leg.device : "";
   return (
     <li ref={ref} aria-current={chosen} className={leg.ended ? "ended" : ""} onClick={onChoose}>
       <span className="number" aria-hidden="true">
@@ -62,7 +62,7 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
       <div>
         <p>
           {name !== "" && <b>{name}</b>}
-          {leg.said.slice(name.length)}
+          {leg.sentence.slice(name.length)}
         </p>
         {leg.found_first && <p className="soft">its neighbour had to be found first</p>}
         {leg.switches.map((passed) => (

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { marks } from "../../design/words";
 import { Earned } from "./Earned";
-import type { Criterion } from "./margin";
+import { inWords, type Criterion } from "./types";
 import { Overrule } from "./Overrule";
 
 interface Props {
@@ -58,7 +58,7 @@ export function EveryMark({ paper, onDevice }: Props) {
                 <td>
                   <Earned criteria={[own]} />
                 </td>
-                <td className="mono">{named(own.id)}</td>
+                <td className="mono">{inWords(own)}</td>
                 <td className="mono">{own.required}</td>
                 <td>
                   <span className="mono">{own.found}</span>
@@ -72,7 +72,7 @@ export function EveryMark({ paper, onDevice }: Props) {
                     <Overrule
                       paper={paper.id}
                       criterion={own.id}
-                      what={named(own.id)}
+                      what={inWords(own)}
                       most={own.marks}
                       now={own.marks * own.fraction}
                       overruled={own.overruled ?? null}
@@ -85,12 +85,6 @@ export function EveryMark({ paper, onDevice }: Props) {
       ))}
     </table>
   );
-}
-
-/** Writes an id in words: what is asked, of which device, and of what there. */
-function named(id: string): string {
-  const [key = "", device = "", ...rest] = id.split(":");
-  return [key, device, rest.join(":")].filter((word) => word !== "").join(" ");
 }
 
 interface ProofProps extends Props {

@@ -1,42 +1,43 @@
 import type { Schemas } from "../../api/client";
 import { Words } from "../../sheet/SheetText";
-import { Earned } from "./Earned";
-import { correction, margin, type Criterion, type Fault, type MarkedLine } from "./margin";
+import { Earned, Stamped } from "./Earned";
+import { inWords, type Fault } from "./types";
 
 interface Props {
   sheet: Schemas["PaperSheet"];
-  result: Schemas["ResultShape"];
+  result: Schemas["Result"];
   fault: Fault | undefined;
   onFault: (fault: Fault) => void;
 }
 
 /** A learner's sheet with the marks in its margin and the marker's pencil between its lines. */
 export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
-  if (sheet.text === null || sheet.text.trim() === "")
+  const { lines, unlined, absent } = sheet.margin;
+  if (lines.length === 0)
     return (
       <div className="marked-sheet empty">
-        {whyEmpty(sheet, result).map((said) => (
-          <p key={said} className={sheet.asked ? "pencil" : "soft"}>
-            {said}
+        {absent.map((sentence) => (
+          <p key={sentence} className={sheet.asked ? "pencil" : "soft"}>
+            {sentence}
           </p>
         ))}
       </div>
     );
-  const { lines, others } = margin(sheet.text, sheet.file ?? "", sheet.device, result);
   return (
     <div className="marked-sheet">
       <ol>
         {lines.map((line, n) => (
-          <Line key={n} line={line} fault={fault} onFault={onFault} />
+          <Line key={n} line={line} faults={result.faults} fault={fault} onFault={onFault} />
         ))}
       </ol>
-      <Unlined criteria={others} />
+      <Unlined ids={unlined} result={result} />
     </div>
   );
 }
 
 /** What is asked of the device and stands in no line of its sheet: something gone, a port that is up. */
-function Unlined({ criteria }: { criteria: Criterion[] }) {
+function Unlined({ ids, result }: { ids: string[]; result: Schemas["Result"] }) {
+  const criteria = result.criteria.filter((own) => ids.includes(own.id));
   if (criteria.length === 0) return null;
   return (
     <ul className="unlined" aria-label="Asked of the device, in no line of its own">
@@ -45,7 +46,7 @@ function Unlined({ criteria }: { criteria: Criterion[] }) {
           <Earned criteria={[own]} />
           <span className="line-number" />
           <span className="soft">
-            {own.id.split(":")[0]} {own.id.split(":").slice(2).join(":")}: {own.found}
+            {inWords({ ...own, device: "" })}: {own.found}
             {own.verdict !== "met" && `, required ${own.required}`}
             {own.note !== "" && `. ${own.note}`}
           </span>
@@ -55,47 +56,36 @@ function Unlined({ criteria }: { criteria: Criterion[] }) {
   );
 }
 
-/** Says why there is no sheet to show: not asked for, not handed in, empty, or no text at all. */
-function whyEmpty(sheet: Schemas["PaperSheet"], result: Schemas["ResultShape"]): string[] {
-  const remarks = result.diagnostics.filter((d) => d.device === sheet.device).map((d) => d.message);
-  if (remarks.length > 0) return remarks;
-  if (!sheet.asked) return [`Nothing is asked of ${sheet.device}.`];
-  return [
-    sheet.text === null
-      ? `No sheet of ${sheet.device} was handed in.`
-      : `The sheet of ${sheet.device} is empty.`,
-  ];
-}
-
 interface LineProps {
-  line: MarkedLine;
+  line: Schemas["MarkedLine"];
+  faults: Fault[];
   fault: Fault | undefined;
   onFault: (fault: Fault) => void;
 }
 
-function Line({ line, fault, onFault }: LineProps) {
-  const [own] = line.faults;
-  const also = line.also.filter((f) => f !== own);
-  const chosen = fault !== undefined && (own === fault || also.includes(fault));
+function Line({ line, faults, fault, onFault }: LineProps) {
+  const numbers = [...(line.fault === null ? [] : [line.fault]), ...line.also];
+  const first = faults.find((f) => f.id === numbers[0]);
+  const chosen = fault !== undefined && numbers.includes(fault.id);
   return (
     <li
       className={`${line.number === null ? "pencilled" : ""}${chosen ? " chosen" : ""}`}
-      onClick={(own ?? also[0]) && (() => onFault((own ?? also[0]) as Fault))}
+      onClick={first && (() => onFault(first))}
     >
-      <Earned criteria={line.criteria} />
+      <Stamped earned={line.earned} of={line.out_of} title={line.criteria.join(", ")} />
       <span className="line-number">{line.number ?? ""}</span>
       <code>
         {line.number === null ? line.text : <Text line={line} />}
-        {line.number !== null && own && <span className="correction">{correction(own).right}</span>}
-        {[...(own ? [own] : []), ...also].map((f) => (
-          <span key={f.id} className="fault-number">
+        {line.correction !== "" && <span className="correction">{line.correction}</span>}
+        {numbers.map((number) => (
+          <span key={number} className="fault-number">
             {" "}
-            ({f.id})
+            ({number})
           </span>
         ))}
         {line.remarks.map((remark) => (
-          <span className="remark" key={remark.message}>
-            {remark.message}
+          <span className="remark" key={remark}>
+            {remark}
           </span>
         ))}
       </code>
@@ -104,16 +94,13 @@ function Line({ line, fault, onFault }: LineProps) {
 }
 
 /** The line as typed, with what is wrong in it underlined by the pencil. */
-function Text({ line }: { line: MarkedLine }) {
-  const [fault] = line.faults;
-  const wrong = fault === undefined ? [] : correction(fault).wrong;
-  const at = wrong.length === 0 ? -1 : line.text.indexOf(wrong.join(" "));
-  if (at < 0) return <Words line={line.text} />;
-  const end = at + wrong.join(" ").length;
+function Text({ line }: { line: Schemas["MarkedLine"] }) {
+  if (line.wrong === null) return <Words line={line.text} />;
+  const { start, end } = line.wrong;
   return (
     <>
-      <Words line={line.text.slice(0, at)} />
-      <span className="wrong">{line.text.slice(at, end)}</span>
+      <Words line={line.text.slice(0, start)} />
+      <span className="wrong">{line.text.slice(start, end)}</span>
       {line.text.slice(end)}
     </>
   );

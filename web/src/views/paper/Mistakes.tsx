@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { inWords, marks } from "../../design/words";
-import { WHOLE, type Fault } from "./margin";
+import type { Fault } from "./types";
 
 interface Props {
   paper: Schemas["PaperView"];
@@ -62,7 +62,7 @@ export function Mistakes({ paper, fault, onFault }: Props) {
 }
 
 /** Statements that nobody asked for: first those that change what the network does. */
-function Extras({ extras }: { extras: Schemas["ExtraShape"][] }) {
+function Extras({ extras }: { extras: Schemas["Extra"][] }) {
   if (extras.length === 0) return null;
   const ordered = [...extras.filter((e) => e.changes), ...extras.filter((e) => !e.changes)];
   return (
@@ -105,7 +105,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
         </span>
         <span className="pencil number">−{marks(own.direct)}</span>
       </h3>
-      {!WHOLE.includes(own.slip) && own.also.length === 0 && own.found !== own.required && (
+      {!own.whole && own.also.length === 0 && own.found !== own.required && (
         <p className="mono">
           {standsIn(paper, own)}
           {own.line !== null && ` line ${own.line}`}: {own.found ?? "not there"}
@@ -128,17 +128,18 @@ function standsIn(paper: Schemas["PaperView"], fault: Fault): string {
 function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
   const { criteria, pings, services } = paper.result;
   if (own.consequences.length === 0) return <p className="soft">Nothing else depends on it.</p>;
-  const charged = own.consequences.filter((id) => !(criteria.find((c) => c.id === id)?.carried ?? false));
+  const behind = criteria.filter((c) => own.consequences.includes(c.id));
+  const charged = behind.filter((c) => !c.carried);
   const told = charged.length === 0 ? "Behind it, and not charged again:" : "Behind it:";
-  const runs = own.consequences.map((id) => ({ id, check: id.startsWith("check:"), name: named(id) }));
-  const [pinged, checked] = [runs.filter((r) => !r.check), runs.filter((r) => r.check)];
+  const pinged = behind.filter((c) => c.key === "ping");
+  const checked = behind.filter((c) => c.key === "check");
   return (
     <p className="soft">
       {told}{" "}
       {pinged.length > 0 && (
         <>
           {pinged.length === 1 ? "ping " : "pings "}
-          {pinged.map(({ id, name }, n) => (
+          {pinged.map(({ id, operand: name }, n) => (
             <span key={id}>
               {divider(n, pinged.length)}
               <Link to={`/papers/${paper.id}/pings/${pings.findIndex((p) => p.id === name) + 1}`}>
@@ -152,7 +153,7 @@ function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
       {checked.length > 0 && (
         <>
           {checked.length === 1 ? "check " : "checks "}
-          {checked.map(({ id, name }, n) => (
+          {checked.map(({ id, operand: name }, n) => (
             <span key={id}>
               {divider(n, checked.length)}
               <Link
@@ -168,5 +169,4 @@ function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
   );
 }
 
-const named = (id: string) => id.replace(/^(ping|check):/, "").replace(/#\d+$/, "");
 const divider = (n: number, of: number) => (n === 0 ? "" : n === of - 1 ? " and " : ", ");

@@ -11,7 +11,7 @@ interface Props {
   what: string;
   most: number;
   now: number;
-  overruled: Schemas["OverruleShape"] | null;
+  overruled: Schemas["Overruled"] | null;
 }
 
 /** What the instructor decided against the marking, with the reason; or the way to decide so. */

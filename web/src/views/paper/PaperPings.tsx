@@ -24,7 +24,7 @@ export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
         </thead>
         <tbody>
           {pings.map((ping, n) => {
-            const own = criteria.find((c) => c.id === `ping:${ping.id}`);
+            const own = criteria.find((c) => c.key === "ping" && c.operand === ping.id);
             const link = `/papers/${paper.id}/pings/${n + 1}`;
             return (
               <tr key={ping.id} onClick={() => void navigate(link)}>

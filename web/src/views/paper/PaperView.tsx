@@ -5,8 +5,8 @@ import { usePaper } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
 import { marks, moment } from "../../design/words";
 import { EveryMark } from "./EveryMark";
-import type { Fault } from "./margin";
 import { MarkedSheet } from "./MarkedSheet";
+import { isRun, type Fault } from "./types";
 import { Mistakes } from "./Mistakes";
 import { PaperPings } from "./PaperPings";
 import "./paper.css";
@@ -50,13 +50,13 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
       about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
       aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "an earlier paper"}
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "sheet before", run: turn(-1), hidden: true },
+        { key: "↑", on: ["ArrowUp"], does: "previous sheet", run: turn(-1), hidden: true },
         { key: "↑ ↓", on: ["ArrowDown"], does: "sheets", run: turn(1) },
         ...(faults.length > 0 ? [{ key: "m", does: "next mistake", run: nextFault }] : []),
         { key: "i", does: "pings", run: () => setPage(PINGS) },
         { key: "e", does: "every mark", run: () => setPage(MARKS) },
-        { key: "[", does: "paper before", run: open(paper.previous), hidden: true },
-        { key: "[ ]", on: ["]"], does: "papers before and behind", run: open(paper.next) },
+        { key: "[", does: "previous paper", run: open(paper.previous), hidden: true },
+        { key: "[ ]", on: ["]"], does: "previous and next paper", run: open(paper.next) },
         {
           key: "Esc",
           on: ["Escape"],
@@ -115,9 +115,7 @@ function earned(paper: Schemas["PaperView"], device: string): string {
 
 /** The marks of a device's own criteria; of the pings where the device is empty. */
 function share(paper: Schemas["PaperView"], device: string): string {
-  const own = paper.result.criteria.filter(
-    (c) => c.device === device && (device !== "" || /^(ping|check):/.test(c.id)),
-  );
+  const own = paper.result.criteria.filter((c) => c.device === device && (device !== "" || isRun(c)));
   const got = own.reduce((sum, c) => sum + c.marks * c.fraction, 0);
   return `${marks(got)}/${marks(own.reduce((sum, c) => sum + c.marks, 0))}`;
 }

@@ -31,7 +31,7 @@ export function PapersView() {
       title={
         papers.length === 0
           ? "No papers yet"
-          : `${inWords(papers.length, true)} ${papers.length === 1 ? "paper" : "papers"}, ${middle(papers)}`
+          : `${inWords(papers.length, true)} ${papers.length === 1 ? "paper" : "papers"}, ${median(papers)}`
       }
       about={
         papers.length === 0
@@ -39,7 +39,7 @@ export function PapersView() {
           : `Marked with version ${version} of the lab. Each mistake costs once; behind it the sum as it stands.`
       }
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "paper before", run: () => setAt(Math.max(0, at - 1)) },
+        { key: "↑", on: ["ArrowUp"], does: "previous paper", run: () => setAt(Math.max(0, at - 1)) },
         {
           key: "↓",
           on: ["ArrowDown"],
@@ -67,6 +67,7 @@ export function PapersView() {
           ))}
         </nav>
       )}
+      <MarkedAgain papers={papers} />
       {papers.length > 0 && (
         <table className="table rows">
           <thead>
@@ -103,6 +104,7 @@ export function PapersView() {
                 <td className="number">
                   <b>{marks(paper.carried)}</b>
                   {paper.grade !== null && <span className="soft"> {paper.grade}</span>}
+                  {paper.was !== null && <span className="soft d-block">was {marks(paper.was)}</span>}
                 </td>
                 <td className="number soft">{marks(paper.score)}</td>
                 <td className="soft mistakes">{told(paper.mistakes)}</td>
@@ -112,6 +114,20 @@ export function PapersView() {
         </table>
       )}
     </View>
+  );
+}
+
+/** Says that the marking itself was mended since, and what came of it. */
+function MarkedAgain({ papers }: { papers: Schemas["PaperCard"][] }) {
+  const changed = papers.filter((p) => p.was !== null);
+  if (changed.length === 0) return null;
+  const most = Math.max(...changed.map((p) => Math.abs(p.carried - (p.was ?? p.carried))));
+  return (
+    <p className="said">
+      Zensur has been updated since these papers were first marked, and they were marked again:{" "}
+      {inWords(changed.length)} of {papers.length} changed, by {marks(most)} {most === 1 ? "mark" : "marks"}{" "}
+      at most. The earlier total stands below the new one.
+    </p>
   );
 }
 
@@ -132,8 +148,8 @@ function told(mistakes: string[]): string {
   return said.length === 0 ? "none" : said.join(", ");
 }
 
-function middle(papers: Schemas["PaperCard"][]): string {
+function median(papers: Schemas["PaperCard"][]): string {
   const sorted = papers.map((p) => p.carried).sort((a, b) => a - b);
   const [low, high] = [sorted[(sorted.length - 1) >> 1] ?? 0, sorted[sorted.length >> 1] ?? 0];
-  return `the middle one has ${marks((low + high) / 2)} of ${marks(papers[0]?.out_of ?? 0)}`;
+  return `median ${marks((low + high) / 2)} of ${marks(papers[0]?.out_of ?? 0)}`;
 }

@@ -2,12 +2,14 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Earned } from "../paper/Earned";
 
+type Service = Schemas["OpenedRow"] | Schemas["ResolvedRow"];
+
 interface Props {
-  rows: Schemas["ServiceRow"][];
+  rows: Service[];
   /** Where the journey of a check is to be had, by its place in the list. */
   link: (n: number) => string;
   /** The criteria of a paper, where the checks are its. */
-  criteria?: Schemas["CriterionShape"][];
+  criteria?: Schemas["Marked"][];
 }
 
 /** Service checks with what came of them: who opens what, or looks up which name. */
@@ -36,18 +38,18 @@ export function Services({ rows, link, criteria }: Props) {
             <tr key={row.id}>
               {criteria && (
                 <td>
-                  <Earned criteria={criteria.filter((c) => c.id === `check:${row.id}`)} />
+                  <Earned criteria={criteria.filter((c) => c.key === "check" && c.operand === row.id)} />
                 </td>
               )}
               <td className="mono">{row.id}</td>
               <td className="mono">
                 <Link to={link(n)}>{row.from}</Link>
               </td>
-              <td className="mono target">{row.open ?? row.resolve}</td>
+              <td className="mono target">{"open" in row ? row.open : row.resolve}</td>
               <td>{row.expect}</td>
               <td>
                 {row.as_expected === false ? <b>{row.outcome}</b> : row.outcome}
-                {row.resolve != null && row.address !== null && <code> {row.address}</code>}
+                {"resolve" in row && row.address !== null && <code> {row.address}</code>}
                 <span className="soft">, {row.detail}</span>
               </td>
             </tr>

@@ -3,12 +3,25 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from ...lab import Lab, LabError, Place, Places, ReadLab, probes, read_lab
+from ...lab import (
+    KEYS,
+    Expected,
+    ExpectedPing,
+    ExpectedService,
+    Lab,
+    LabError,
+    Place,
+    Places,
+    ReadLab,
+    probes,
+    read_lab,
+)
 from ...sheet import Severity
-from ...sim import Checked, Run, ending, written
-from ...sim.running.targets import answered_by
-from ..mark import Marker
-from ..result import Paper, rounded
+from ...sim import Model
+from ..marker import Marker
+from ..memo import Memo
+from ..paper import Paper
+from ..result import rounded
 from .findings import Finding, Findings
 from .lab_rules import (
     check_addresses,
@@ -74,7 +87,6 @@ def check_lab(lab: Lab, places: Places | None = None) -> LabCheck:
     for stage in lab.stages:
         findings = Findings(stage, where)
         marker = Marker(stage)
-        score = marker.mark(Paper("", {})).score
         check_sheets(findings)
         if not stage.answered:
             findings.error(
@@ -83,10 +95,11 @@ def check_lab(lab: Lab, places: Places | None = None) -> LabCheck:
             )  # fmt: skip
             found += findings.found
             continue
-        failing = _check_expectations(findings, marker)
-        check_addresses(findings, marker.judge.model.network)
-        _check_blank(findings, marker, score)
-        _check_full(findings, marker)
+        memo, model = marker.memo(), marker.facts.model
+        score = _check_blank(findings, marker, memo)
+        failing = _check_expectations(findings, model)
+        check_addresses(findings, model.network)
+        _check_full(findings, marker, memo)
         check_links(findings)
         check_counted(findings)
         if places is not None and stage.before is None:
@@ -94,7 +107,7 @@ def check_lab(lab: Lab, places: Places | None = None) -> LabCheck:
         found += findings.found
         pings, services = pings + len(stage.pings), services + len(stage.services)
         holding += len(stage.expected) - failing
-        blank, out_of = blank + score, out_of + marker.out_of
+        blank, out_of = blank + score, out_of + marker.facts.out_of
     return LabCheck(_in_order(found), pings, services, holding, rounded(blank), rounded(out_of))
 
 
@@ -131,39 +144,42 @@ def _with_other_values(tried: list[dict[str, int]], checks: list[LabCheck]) -> I
                 yield replace(finding, message=f"With {said}: {finding.message}")
 
 
-def _check_expectations(findings: Findings, marker: Marker) -> int:
+def _check_expectations(findings: Findings, model: Model) -> int:
     """Report pings and checks that do not end on the model answer as they should; returns how many."""
     failing = 0
-    network = marker.judge.model.network
-    for key, listed in (("ping", marker.lab.pings), ("check", marker.lab.services)):
+    for key, listed in (("ping", model.lab.pings), ("check", model.lab.services)):
         for number, asked in enumerate(listed):
-            ran = marker.judge.model_runs[f"{key}:{asked.id}"]
+            ran, row = model.runs[f"{key}:{asked.id}"], model.rows[f"{key}:{asked.id}"]
             if ran.as_expected:
                 continue
             failing += 1
-            if isinstance(ran, Checked):
-                said = f"{ran.outcome.value}: {ran.detail}"
-                what = ran.asked.open or f"the name {ran.asked.resolve}"
-            else:
-                said = f"{ran.result.outcome.value}: {ending(network, ran.result)}"
-                what = ran.asked.to if isinstance(ran, Run) else ""
-            if ran.outcome_fits and ran.result.seen_as is not None:
-                said = f"{answered_by(network, ran.result)} sees it as {written(ran.result.seen_as)}"
+            came_of = f"{row.outcome}: {row.detail}"
+            if ran.outcome_fits and row.seen_as is not None:
+                came_of = f"{row.answered_by} sees it as {row.seen_as}"
             findings.error(
                 "expectation-fails", f"{'pings' if key == 'ping' else 'services'}[{number}]",
-                f"{asked.sender} to {what} is to be {asked.expect}, and on the model answer it is {said}.",
+                f"{asked.sender} to {_target(asked)} is to be {asked.expect}, and on the model answer it is {came_of}.",
                 "Mend the model answer, or expect what it does.",
             )  # fmt: skip
     return failing
 
 
-def _check_blank(findings: Findings, marker: Marker, score: float) -> None:
-    """Report a blank paper that earns marks, and criteria that it meets already."""
+def _target(asked: Expected) -> str:
+    if isinstance(asked, ExpectedPing):
+        return asked.to
+    assert isinstance(asked, ExpectedService)
+    return asked.open or f"the name {asked.resolve}"
+
+
+def _check_blank(findings: Findings, marker: Marker, memo: Memo) -> float:
+    """Report a blank paper that earns marks, and criteria that it meets already; returns what it earns."""
+    earned = marker.earned(Paper("", {}), memo).earned
+    score = rounded(sum(c.marks * earned[i] for i, _, c in marker.facts.criteria))
     if score:
         findings.error(
             "blank-paper-scores", "scheme", f"A blank paper earns {score:g} marks.", "Ask for something that is not given."
         )  # fmt: skip
-    guarded = marker.guarded
+    guarded = marker.guard.guarded
     if guarded:
         some = ", ".join(guarded[:5]) + (f" and {len(guarded) - 5} more" if len(guarded) > 5 else "")
         findings.note(
@@ -171,17 +187,18 @@ def _check_blank(findings: Findings, marker: Marker, score: float) -> None:
             f"What is given meets {some} already: {'they count' if len(guarded) > 1 else 'it counts'} only once the "
             "learner's device has met something else.",
         )  # fmt: skip
+    return score
 
 
-def _check_full(findings: Findings, marker: Marker) -> None:
+def _check_full(findings: Findings, marker: Marker, memo: Memo) -> None:
     """Report criteria that the model answer itself does not meet."""
-    full = marker.mark(Paper("", marker.lab.full_paper))
-    for criterion in full.criteria:
-        asked = criterion.id.split(":")[0] not in ("manual", "value")
-        if asked and criterion.fraction < 1 and criterion.id.split("#")[0] not in marker.lab.expected:
-            findings.error(
-                "model-answer-misses", f"answer.{criterion.device}" if criterion.device else "scheme",
-                f"The model answer itself does not meet {criterion.id}: required {criterion.judged.required}, "
-                f"found {criterion.judged.found}.",
-                "Complete the model answer, or leave the criterion out.",
-            )  # fmt: skip
+    full = marker.earned(Paper("", marker.lab.full_paper), memo)
+    for ident, _, criterion in marker.facts.criteria:
+        if criterion.is_run or KEYS[criterion.key].of_paper or full.earned[ident] == 1:
+            continue
+        judged = full.judged[ident]
+        findings.error(
+            "model-answer-misses", f"answer.{criterion.device}" if criterion.device else "scheme",
+            f"The model answer itself does not meet {ident}: required {judged.required}, found {judged.found}.",
+            "Complete the model answer, or leave the criterion out.",
+        )  # fmt: skip

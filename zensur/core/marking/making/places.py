@@ -9,7 +9,7 @@ from ...lab import Lab, Link
 from ...sheet import AnyItem, Block, Configuration, Item, OnPort, Route, Statement
 from ...sheet.operands import Masked
 from ...sheet.statements import Access, Clocking, Dynamic, Entry, Leased, OneToOne, Open, Realm
-from ..searching.edits import said
+from ..differences.edits import said
 from .made import MadeSlip
 
 S = TypeVar("S", bound=Statement)

@@ -6,7 +6,7 @@ from dataclasses import replace
 from ...lab import Lab
 from ...sheet import AnyItem
 from ...sheet.statements import About, Label, LeaseDuration, Name, Open
-from ..searching.edits import said
+from ..differences.edits import said
 from .made import MadeSlip
 from .places import slips_of_place
 from .spelling import misspelt

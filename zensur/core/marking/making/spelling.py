@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ...sheet import AnyItem, Gateway, OnPort, Route
 from ...sheet.statements import Dynamic, Entry, OneToOne, Open, Published
-from ..searching.edits import said
+from ..differences.edits import said
 from .made import MadeSlip
 
 _LONG = (OnPort, Gateway, Route, OneToOne, Published, Dynamic)

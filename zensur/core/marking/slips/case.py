@@ -5,9 +5,8 @@ from dataclasses import dataclass
 
 from ...lab import Lab
 from ...sheet import Configuration, OnPort, Statement
-from ..judging.attempt import Attempt
-from ..judging.judge import Judge
-from ..searching.edits import Edit, Of, said
+from ..differences.edits import Edit, Of, said
+from ..session import Attempt, Session
 
 
 @dataclass(frozen=True)
@@ -15,7 +14,7 @@ class Case:
     """An edit with what is needed to recognise its slip."""
 
     edit: Edit
-    judge: Judge
+    session: Session
     attempt: Attempt
     only_back: bool
     """Whether every ping that needs the edit arrives and only the answer is lost."""
@@ -23,7 +22,7 @@ class Case:
     @property
     def lab(self) -> Lab:
         """The lab."""
-        return self.judge.lab
+        return self.session.lab
 
     @property
     def device(self) -> str:

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from ...sheet import Gateway, OnPort
 from ...sheet.statements import Leased
-from ..searching.edits import Of
+from ..differences.edits import Of
 from .case import Case, Slip, adds, changes, is_said, needs, removes
 
 

@@ -17,7 +17,7 @@ def _leads_right(c: Case) -> bool:
     """Whether the route does what the model's does, however it is written."""
     assert isinstance(c.wanted, Route)
     by_effect = Criterion("route", c.device, str(c.wanted.dest), 0, None, c.wanted.instance or "")
-    return c.judge.judge(by_effect, c.attempt).fraction == 1
+    return c.session.judge(by_effect, c.attempt).fraction == 1
 
 
 def _only_preference(found: Route, wanted: Route) -> bool:

@@ -2,8 +2,8 @@
 
 from ...sheet import OnPort, Switched
 from ...sheet.statements import About, Access, Name, Route
-from ..searching.edits import Of
-from ..searching.rereading import owner
+from ..differences.edits import Of
+from ..differences.rereading import owner
 from .case import Case, Slip, adds, is_said, mends, needs, port_of
 
 _CONFUSED = ("wildcard-for-mask", "mask-for-wildcard")
@@ -47,7 +47,7 @@ OF_SHEETS: tuple[Slip, ...] = (
     Slip(
         "sheet-handed-in-for-the-wrong-device",
         "Sheet handed in for the wrong device",
-        lambda c: c.edit.of is Of.SHEET and owner(c.judge, c.attempt, c.device) is not None,
+        lambda c: c.edit.of is Of.SHEET and owner(c.session, c.attempt, c.device) is not None,
         lambda c: f"What was handed in as the sheet of {c.device} is that of another device.",
         "The sheet of another device was handed in under this device's name.",
     ),
@@ -57,7 +57,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         mends(Of.SHEET),
         lambda c: (
             f"The sheet of {c.device} is empty, or nothing in it could be read."
-            if c.device in c.attempt.sheets
+            if c.device in c.session.sheets.own
             else f"There is no sheet of {c.device}."
         ),
         "Nothing was handed in for this device, or nothing that can be read.",

@@ -4,14 +4,20 @@ from dataclasses import dataclass, replace
 
 from ...addresses import Address
 from ..grammar import Form
-from ..statement import IN_INSTANCE, TOP, Spec, Statement, Twice, folded
+from ..statement import IN_INSTANCE, TOP, Spec, Statement, Traits, Twice, folded
 
 
 @dataclass(frozen=True, slots=True)
 class Name(Statement):
     """The device's own name."""
 
-    SPEC = Spec(Form("name {name:name}"), places=(TOP,), about="the device's own name")
+    SPEC = Spec(
+        Form("name {name:name}"),
+        places=(TOP,),
+        about="the device's own name",
+        traits=Traits(only_describes=True),
+        uncounted="only a criterion of its own asks for a name",
+    )
     name: str
 
 
@@ -19,7 +25,12 @@ class Name(Statement):
 class Instance(Statement):
     """Declares a network instance (RFC 8529)."""
 
-    SPEC = Spec(Form("instance {name:name}"), places=(TOP,), about="declares a network instance")
+    SPEC = Spec(
+        Form("instance {name:name}"),
+        places=(TOP,),
+        about="declares a network instance",
+        uncounted="the ports that belong to it are counted",
+    )
     name: str
 
     @property
@@ -71,6 +82,7 @@ class Service(Statement):
         places=(TOP,),
         about="a service that answers on this device",
         tails=(IN_INSTANCE, Form("about {about:text}")),
+        traits=Traits(identifies=True),
     )
     protocol: str
     number: int

@@ -6,7 +6,7 @@ from ipaddress import ip_interface
 from ...addresses import Address, Interface
 from ..grammar import Form
 from ..operands import Masked
-from ..statement import Spec, Statement, Twice
+from ..statement import On, Spec, Statement, Traits, Twice
 from ..vlans import VlanSet
 
 PORT, SUB_PORT, LOOPBACK, VLAN = "port", "sub-port", "loopback", "vlan"
@@ -17,16 +17,28 @@ _PORTS = (PORT, SUB_PORT)
 class About(Statement):
     """A description."""
 
-    SPEC = Spec(Form("about {said:text}"), places=(*_PORTS, LOOPBACK), about="a description")
-    said: str
+    SPEC = Spec(
+        Form("about {words:text}"),
+        places=(*_PORTS, LOOPBACK),
+        about="a description",
+        traits=Traits(only_describes=True),
+        uncounted="only a criterion of its own asks for a description",
+    )
+    words: str
 
 
 @dataclass(frozen=True, slots=True)
 class Label(Statement):
     """What a VLAN is called."""
 
-    SPEC = Spec(Form("label {said:text}"), places=(VLAN,), about="what the VLAN is called")
-    said: str
+    SPEC = Spec(
+        Form("label {words:text}"),
+        places=(VLAN,),
+        about="what the VLAN is called",
+        traits=Traits(only_describes=True),
+        uncounted="what a VLAN is called changes nothing",
+    )
+    words: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +50,9 @@ class OnPort(Statement):
         places=(*_PORTS, LOOPBACK, VLAN),
         about="IPv4 or IPv6, as often as wanted; the first of each family is the primary one",
         twice=Twice.FIRST,
+        traits=Traits(
+            ports=On.ROUTED, exchanged=True, identifies=True, gives_way_to="Leased", compared_apart=True
+        ),
     )
     masked: Masked
 
@@ -66,7 +81,12 @@ class OnPort(Statement):
 class Leased(Statement):
     """An address taken from a lease (RFC 2131)."""
 
-    SPEC = Spec(Form("address dhcp"), places=(*_PORTS, VLAN), about="an IPv4 address from a lease")
+    SPEC = Spec(
+        Form("address dhcp"),
+        places=(*_PORTS, VLAN),
+        about="an IPv4 address from a lease",
+        traits=Traits(ports=On.ROUTED, gives_way_to="OnPort"),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +97,7 @@ class Advertised(Statement):
         Form("address auto"),
         places=_PORTS,
         about="an IPv6 address from the router's advertisement (RFC 4862)",
+        traits=Traits(ports=On.ROUTED),
     )
 
 
@@ -89,6 +110,7 @@ class Switched(Statement):
         Form("off", on=False),
         places=(*_PORTS, LOOPBACK, VLAN),
         about="default: off on a router's port, on elsewhere",
+        traits=Traits(compared_apart=True),
     )
     on: bool
 
@@ -101,6 +123,7 @@ class Clocking(Statement):
         Form("clocking {rate:rate}"),
         places=(PORT,),
         about="bits a second; on the end of a serial link that gives the clock",
+        traits=Traits(ports=On.SERIAL),
     )
     rate: int
 
@@ -114,6 +137,7 @@ class Realm(Statement):
         Form("realm external", external=True),
         places=_PORTS,
         about="for translation (words of RFC 8512)",
+        traits=Traits(ports=On.ROUTED, exchanged=True),
     )
     external: bool
 
@@ -133,7 +157,12 @@ class _Carrying(Statement):
 class Access(_Carrying):
     """The port belongs to one VLAN, untagged."""
 
-    SPEC = Spec(Form("access {vlan:vlan}"), places=(PORT,), about="default: access 1 on a switch")
+    SPEC = Spec(
+        Form("access {vlan:vlan}"),
+        places=(PORT,),
+        about="default: access 1 on a switch",
+        traits=Traits(ports=On.SWITCH, exchanged=True),
+    )
     vlan: int
 
 
@@ -146,6 +175,7 @@ class Trunk(_Carrying):
         places=(PORT,),
         about="`10,20,30-34` or `all`; the native VLAN is carried untagged even if it is not listed, "
         "and without it untagged frames are dropped",
+        traits=Traits(ports=On.SWITCH),
     )
     vlans: VlanSet
     native: int | None = None
@@ -160,6 +190,7 @@ class Proxy(Statement):
         Form("proxy off", on=False),
         places=_PORTS,
         about="answer address requests on behalf of others (RFC 1027); default: on for a router",
+        traits=Traits(ports=On.ROUTED),
     )
     on: bool
 
@@ -168,7 +199,12 @@ class Proxy(Statement):
 class Relay(Statement):
     """The server that lease requests heard on the port are passed on to."""
 
-    SPEC = Spec(Form("relay {server:leased}"), places=_PORTS, about="pass lease requests on to that server")
+    SPEC = Spec(
+        Form("relay {server:leased}"),
+        places=_PORTS,
+        about="pass lease requests on to that server",
+        traits=Traits(ports=On.ROUTED),
+    )
     server: Address
 
 
@@ -181,6 +217,7 @@ class Advertise(Statement):
         Form("advertise off", on=False),
         places=_PORTS,
         about="IPv6 router advertisements; default: off",
+        traits=Traits(ports=On.ROUTED),
     )
     on: bool
 
@@ -195,5 +232,6 @@ class Member(Statement):
         about="the port belongs to that network instance",
         twice=Twice.LAST_AND_ERROR,
         twice_code="port-in-two-instances",
+        traits=Traits(ports=On.ROUTED),
     )
     instance: str

@@ -7,7 +7,7 @@ from typing import Any, Self
 from ...addresses import Address, BadValue, Prefix
 from ..grammar import Form
 from ..operands import DEFAULT_V4, DEFAULT_V6
-from ..statement import IN_INSTANCE, TOP, Spec, Statement, Twice, folded
+from ..statement import IN_INSTANCE, TOP, Spec, Statement, Traits, Twice, folded
 
 RIP = "rip"
 
@@ -21,6 +21,7 @@ class Gateway(Statement):
         places=(TOP,),
         about="the default gateway of the address's family; on a device that forwards it is ignored",
         tails=(IN_INSTANCE,),
+        traits=Traits(identifies=True, compared_apart=True),
     )
     address: Address
     port: str | None = None
@@ -44,6 +45,7 @@ class Route(Statement):
         about="a static route: by next hop, by out-port, by both, or a discard; DEST is a PREFIX or `default`",
         tails=(Form("preference {preference:preference}"), IN_INSTANCE, Form("about {about:text}")),
         twice=Twice.FIRST,
+        traits=Traits(identifies=True, compared_apart=True),
     )
     dest: Prefix
     next_hop: Address | None = None
@@ -97,6 +99,7 @@ class Run(Statement):
         places=(RIP,),
         about="runs on these ports and announces their networks; several lines add up",
         twice=Twice.FIRST,
+        traits=Traits(needs_forwarding="learns routes"),
     )
     port: str
 

@@ -5,7 +5,7 @@ from ipaddress import IPv4Address, IPv4Network
 
 from ...addresses import Address, AddressRange
 from ..grammar import Form
-from ..statement import Spec, Statement, Twice
+from ..statement import Spec, Statement, Traits, Twice
 
 DHCP, DNS = "dhcp", "dns"
 
@@ -92,7 +92,10 @@ class LeaseDuration(Statement):
     """How long a lease holds: kept and shown, without effect on a run."""
 
     SPEC = Spec(
-        Form("duration {seconds:seconds}"), places=(DHCP,), about="kept and shown, without effect on a run"
+        Form("duration {seconds:seconds}"),
+        places=(DHCP,),
+        about="kept and shown, without effect on a run",
+        traits=Traits(only_describes=True),
     )
     seconds: int
 
@@ -106,6 +109,7 @@ class Record(Statement):
         places=(DNS,),
         about="IPv4 or IPv6; as often as wanted",
         twice=Twice.FIRST,
+        traits=Traits(identifies=True),
     )
     name: str
     address: Address

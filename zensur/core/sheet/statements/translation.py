@@ -6,7 +6,7 @@ from ipaddress import IPv4Address
 from ...addresses import AddressRange, Prefix
 from ..grammar import Form
 from ..operands import Endpoint
-from ..statement import IN_INSTANCE, TOP, Spec, Statement, Twice, folded
+from ..statement import IN_INSTANCE, TOP, Spec, Statement, Traits, Twice, folded
 
 LIST = "addresses"
 
@@ -21,6 +21,8 @@ class Entry(Statement):
         places=(LIST,),
         about="the first line that fits decides; also `ADDRESS wildcard A.B.C.D`",
         twice=Twice.FIRST,
+        traits=Traits(first_fits=True),
+        uncounted="the translations that use its list are counted",
     )
     permit: bool
     prefix: Prefix
@@ -40,6 +42,8 @@ class Pool(Statement):
         places=(TOP,),
         about="addresses for translation: a range, or the usable addresses of a prefix",
         tails=(IN_INSTANCE,),
+        traits=Traits(identifies=True),
+        uncounted="the translations that use it are counted",
     )
     name: str
     addresses: AddressRange | Prefix
@@ -62,6 +66,7 @@ class OneToOne(Statement):
         tails=(IN_INSTANCE,),
         twice=Twice.FIRST_AND_ERROR,
         twice_code="mapped-twice",
+        traits=Traits(needs_forwarding="translates", identifies=True),
     )
     inside: IPv4Address
     outside: IPv4Address | str
@@ -85,6 +90,7 @@ class Published(Statement):
         tails=(IN_INSTANCE,),
         twice=Twice.FIRST_AND_ERROR,
         twice_code="mapped-twice",
+        traits=Traits(needs_forwarding="translates", identifies=True),
     )
     protocol: str
     inside: Endpoint
@@ -112,6 +118,7 @@ class Dynamic(Statement):
         about="dynamic: one address each, or `shared` by port number (default 1024 to 65535)",
         tails=(IN_INSTANCE,),
         twice=Twice.FIRST,
+        traits=Traits(needs_forwarding="translates", first_fits=True, identifies=True),
     )
     who: Prefix | str
     where: str

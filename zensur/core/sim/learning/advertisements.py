@@ -23,8 +23,8 @@ def advertised(fabric: Fabric) -> Learned:
         for router in device.ports:
             if not (router.advertises and router.links and fabric.is_up(router)):
                 continue
-            for reached in fabric.reached(router):
-                port = fabric.port(reached.key)
+            for receiver in fabric.receivers(router):
+                port = fabric.port(receiver.key)
                 if port.asks_router is None or not fabric.is_up(port):
                     continue
                 _give_addresses(learned, router, port)
@@ -34,10 +34,10 @@ def advertised(fabric: Fabric) -> Learned:
                     and not fabric.nodes[port.node].forwards
                 ):
                     defaults.add(port.key)
-                    said = f"the default advertised by {fabric.name(router.node)}"
+                    text = f"the default advertised by {fabric.name(router.node)}"
                     route = StaticRoute(
                         ADVERTISED_ORDER + len(defaults), SIX, 0, router.links[0].address, port.name.lower(),
-                        _PREFERENCE, "advertised", port.asks_router, said,
+                        _PREFERENCE, "advertised", port.asks_router, text,
                     )  # fmt: skip
                     learned.routes.setdefault(port.node, []).append(route)
     return learned

@@ -43,17 +43,17 @@ def give_leases(fabric: Fabric) -> tuple[tuple[Lease, ...], Learned]:
             ]
             learned.resolvers.setdefault(port.node, []).extend(block.resolvers)
             if block.gateway is not None:
-                said = f"the gateway of the lease from {fabric.name(lease.server)}"
+                text = f"the gateway of the lease from {fabric.name(lease.server)}"
                 route = StaticRoute(
                     LEASED_ORDER + len(leases), 0, 0, block.gateway, port.name.lower(), GATEWAY_PREFERENCE,
-                    "leased", port.asks_lease, said,
+                    "leased", port.asks_lease, text,
                 )  # fmt: skip
                 learned.routes.setdefault(port.node, []).append(route)
     return tuple(leases), learned
 
 
 def _first_offer(fabric: Fabric, port: IpPort, given: list[Lease]) -> Lease | None:
-    held = {a.address for r in fabric.reached(port) for a in fabric.port(r.key).four}
+    held = {a.address for r in fabric.receivers(port) for a in fabric.port(r.key).four}
     held |= {a.address for a in port.four}
     for server, asked in _servers(fabric, port):
         for block in fabric.nodes[server].serving.leases:
@@ -70,7 +70,7 @@ def _first_offer(fabric: Fabric, port: IpPort, given: list[Lease]) -> Lease | No
 
 def _beside(fabric: Fabric, port: IpPort, lease: Lease) -> bool:
     """Whether a lease was given to a port on the same segment."""
-    return any(r.key == lease.port for r in fabric.reached(port))
+    return any(r.key == lease.port for r in fabric.receivers(port))
 
 
 def _servers(fabric: Fabric, port: IpPort) -> Iterator[tuple[int, list[int]]]:
@@ -78,16 +78,16 @@ def _servers(fabric: Fabric, port: IpPort) -> Iterator[tuple[int, list[int]]]:
 
     Those on the segment first, in the order of the lab, then those behind a relay.
     """
-    heard = fabric.reached(port)
-    for reached in heard:
-        server = fabric.port(reached.key)
-        if fabric.nodes[reached.node].serving.leases and fabric.hears(server, port.key):
-            yield reached.node, [a.address for a in server.four]
-    for reached in heard:
-        relay = fabric.port(reached.key)
-        if relay.relay is not None and relay.four and fabric.hears(relay, port.key):
+    receivers = fabric.receivers(port)
+    for receiver in receivers:
+        server = fabric.port(receiver.key)
+        if fabric.nodes[receiver.node].serving.leases and fabric.delivers_to(server, port.key):
+            yield receiver.node, [a.address for a in server.four]
+    for receiver in receivers:
+        relay = fabric.port(receiver.key)
+        if relay.relay is not None and relay.four and fabric.delivers_to(relay, port.key):
             own = relay.four[0].address
-            server_node = _relayed(fabric, reached.node, own, relay.relay)
+            server_node = _relayed(fabric, receiver.node, own, relay.relay)
             if server_node is not None:
                 yield server_node, [own]
 

@@ -18,18 +18,18 @@ Prefix = tuple[int, int]
 
 
 @dataclass(frozen=True, slots=True)
-class _Hearing:
-    """A port that hears the announcements of another node's port."""
+class _Adjacency:
+    """A port that receives the announcements of another node's port."""
 
     announcer: Node
     sends: IpPort
     listener: Node
-    hears: IpPort
+    receives: IpPort
 
 
 @dataclass(frozen=True, slots=True)
 class _Way:
-    """A route as it was learned: its metric, the neighbour's address and node, and the port that heard it."""
+    """A route as it was learned: its metric, the neighbour's address and node, and the port that it came in by."""
 
     metric: int
     next_hop: int
@@ -43,11 +43,11 @@ Ways = dict[int, dict[Prefix, _Way]]
 def learn_routes(fabric: Fabric) -> Learned:
     """Work out the routes that every node learns. A node that does not forward learns and announces nothing."""
     speakers = [n for n in fabric.nodes.values() if n.serving.learning and n.forwards]
-    hearings = [h for node in speakers for h in _hearings(fabric, node)]
+    adjacencies = [h for node in speakers for h in _adjacencies(fabric, node)]
     ways: Ways = {node.number: {} for node in speakers}
-    settled = {node.number: _settled(fabric, node) for node in speakers if hearings}
-    for _ in range(_MOST_ROUNDS if hearings else 0):
-        before, ways = ways, _round(fabric, speakers, hearings, ways, settled)
+    settled = {node.number: _settled(fabric, node) for node in speakers if adjacencies}
+    for _ in range(_MOST_ROUNDS if adjacencies else 0):
+        before, ways = ways, _round(fabric, speakers, adjacencies, ways, settled)
         if ways == before:
             break
     learned = Learned()
@@ -66,29 +66,33 @@ def announcements(fabric: Fabric, number: int) -> set[tuple[int, Prefix]]:
     winners: dict[Prefix, ActiveRoute] = {}
     for route in fabric.table(number).routes():
         winners.setdefault((route.network, route.length), route)
-    said = [
+    announced = [
         prefix
         for prefix, route in winners.items()
         if prefix[0] < SIX and route.origin != "learned" and _is_announced(route, node)
     ]
-    return {(hearing.listener.number, prefix) for hearing in _hearings(fabric, node) for prefix in said}
+    return {
+        (adjacency.listener.number, prefix)
+        for adjacency in _adjacencies(fabric, node)
+        for prefix in announced
+    }
 
 
-def _hearings(fabric: Fabric, node: Node) -> Iterator[_Hearing]:
-    """Yield who hears the announcements of a node: each lies in a network of the other's port."""
+def _adjacencies(fabric: Fabric, node: Node) -> Iterator[_Adjacency]:
+    """Yield who receives the announcements of a node: each lies in a network of the other's port."""
     learning = node.serving.learning
     assert learning is not None
     for port in node.ports:
         name = port.name.lower()
         if name not in learning.run or name in learning.passive or not port.four or port.key < 0:
             continue
-        for reached in fabric.reached(port) if fabric.is_up(port) else ():
-            other, hears = fabric.nodes[reached.node], fabric.port(reached.key)
+        for receiver in fabric.receivers(port) if fabric.is_up(port) else ():
+            other, receives = fabric.nodes[receiver.node], fabric.port(receiver.key)
             theirs = other.serving.learning
-            if theirs is None or not other.forwards or other.number == node.number or not hears.four:
+            if theirs is None or not other.forwards or other.number == node.number or not receives.four:
                 continue
-            if hears.name.lower() in theirs.run | theirs.passive and _neighbours(port, hears):
-                yield _Hearing(node, port, other, hears)
+            if receives.name.lower() in theirs.run | theirs.passive and _neighbours(port, receives):
+                yield _Adjacency(node, port, other, receives)
 
 
 def _neighbours(a: IpPort, b: IpPort) -> bool:
@@ -112,30 +116,30 @@ def _routes(fabric: Fabric, node: Node, ways: dict[Prefix, _Way]) -> list[Static
 def _round(
     fabric: Fabric,
     speakers: list[Node],
-    hearings: list[_Hearing],
+    adjacencies: list[_Adjacency],
     ways: Ways,
     settled: dict[int, dict[Prefix, ActiveRoute] | None],
 ) -> Ways:
-    """Let every node announce what it uses, and take the best of what it hears."""
-    said = {
+    """Let every node announce what it uses, and take the best of what it receives."""
+    announced = {
         node.number: _announced(fabric, node, ways[node.number], settled[node.number]) for node in speakers
     }
     own = {
         node.number: {(a.network, a.length) for p in fabric.up_ports(node.number) for a in p.four}
         for node in speakers
     }
-    heard: Ways = {node.number: {} for node in speakers}
-    for hearing in hearings:
-        next_hop, best = hearing.sends.four[0].address, heard[hearing.listener.number]
-        for prefix, (metric, learned_on) in said[hearing.announcer.number].items():
-            if learned_on == hearing.sends.name.lower() or metric + 1 >= INFINITY:
+    received: Ways = {node.number: {} for node in speakers}
+    for adjacency in adjacencies:
+        next_hop, best = adjacency.sends.four[0].address, received[adjacency.listener.number]
+        for prefix, (metric, learned_on) in announced[adjacency.announcer.number].items():
+            if learned_on == adjacency.sends.name.lower() or metric + 1 >= INFINITY:
                 continue  # split horizon (RFC 2453, 3.4.3)
-            way = _Way(metric + 1, next_hop, hearing.announcer.number, hearing.hears.name.lower())
+            way = _Way(metric + 1, next_hop, adjacency.announcer.number, adjacency.receives.name.lower())
             known = best.get(prefix)
             better = known is None or (way.metric, way.next_hop) < (known.metric, known.next_hop)
-            if better and prefix not in own[hearing.listener.number]:
+            if better and prefix not in own[adjacency.listener.number]:
                 best[prefix] = way
-    return heard
+    return received
 
 
 def _announced(
@@ -143,7 +147,7 @@ def _announced(
 ) -> dict[Prefix, tuple[int, str | None]]:
     """Return what a node announces: metrics by prefix, each with the port that it was learned on.
 
-    ``settled`` are the routes that stay in use whatever is learned, where that can be said.
+    ``settled`` are the routes that stay in use whatever is learned, where that can be announced.
     """
     found: dict[Prefix, tuple[int, str | None]] = {}
     if settled is None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ...lab import Outcome
 from ..network import Network
 from ..numbers import written
-from .fates import Fates
+from .outcomes import OutcomeCache
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,12 +27,12 @@ def all_pairs(network: Network, model: Network, progress: Callable[[str], object
     """
     held = [(a, number) for number in model.nodes for a in model.own(number)]
     sources = [n for n in network.nodes if _may_ask(network, model, n)]
-    fates = Fates(network)
+    cache = OutcomeCache(network)
     outcomes = []
     for source in sources:
         if progress is not None:
             progress(network.name(source))
-        outcomes.append(tuple(fates.outcome(source, address) for address, _ in held))
+        outcomes.append(tuple(cache.outcome(source, address) for address, _ in held))
     return Matrix(
         tuple(network.name(n) for n in sources),
         tuple(written(a) for a, _ in held),

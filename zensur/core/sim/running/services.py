@@ -4,12 +4,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from ...lab import Answer, ExpectedService, Outcome
+from ..explaining.ending import ending
 from ..network import Network
 from ..numbers import SIX, is_link_local, written
 from ..packets import Reason
 from ..ping import Ping, ping
 from ..serving import DNS_PORT
-from ..telling.ending import ending
 from ..translation import Sessions
 from .targets import on_port, own_source, parsed, seen_as_wanted, sender_of, target
 
@@ -133,12 +133,12 @@ def _opened(
             assert result.request is not None  # what was answered was asked
             node, arrived = network.nodes[result.request.node], result.request.arrived
             there = (arrived.protocol, arrived.destination_number)
-            box, said = network.wiring.names[node.device], f"{there[0]} {there[1]}"
+            box, service = network.wiring.names[node.device], f"{there[0]} {there[1]}"
             if there not in node.serving.services:
                 checking.walks[-1] = Walk(result, refused=True)
-                return Checked(asked, Answer.REFUSED, result, addresses, f"{box} has no service {said}")
+                return Checked(asked, Answer.REFUSED, result, addresses, f"{box} has no service {service}")
             fits = seen_as_wanted(network, checking.model, asked, result)
-            return Checked(asked, Answer.ANSWER, result, addresses, f"{box} answers {said}", fits)
+            return Checked(asked, Answer.ANSWER, result, addresses, f"{box} answers {service}", fits)
     assert first is not None  # a name that was found has an address
     return Checked(asked, _OUTCOMES[first.outcome], first, addresses, ending(network, first))
 

@@ -9,12 +9,12 @@ from typing import Any
 
 from ...sheet import Where
 from ..device import CompiledDevice, Node, StaticRoute
+from ..explaining.ending import why_inactive
 from ..network import Network
 from ..numbers import address_of, written
 from ..ports import IpPort
 from ..routes import ActiveRoute
-from ..telling.ending import why_inactive
-from ..translating import Standing
+from ..translating import ActiveMapping
 from ..translation import Session
 from .expectations import AnyRun, Runs
 
@@ -154,37 +154,39 @@ def _names(node: Node) -> list[dict[str, Any]]:
 
 
 def _translations(network: Network, node: Node, runs: Runs) -> Iterator[dict[str, Any]]:
-    """Yield standing mappings, then what the run added to the table."""
+    """Yield the mappings in effect, then what the run added to the table."""
     rules = network.rules(node.number)
-    for standing in rules.standing if rules else ():
-        yield _standing(standing)
+    for active in rules.active_mappings if rules else ():
+        yield _active_mapping(active)
     table = runs.sessions.tables.get(node.number) if runs.sessions else None
-    for session in table.sessions if table else ():
-        yield _session(session)
+    if table is None:
+        return
+    for session in table.sessions:
+        yield _session(session, table.remotes(session))
 
 
-def _standing(standing: Standing) -> dict[str, Any]:
-    mapping = standing.mapping
+def _active_mapping(active: ActiveMapping) -> dict[str, Any]:
+    mapping = active.mapping
     published = mapping.protocol is not None
     return {
         "kind": "published" if published else "one-to-one",
         "protocol": mapping.protocol,
         "internal": _end(mapping.inside, mapping.inside_number if published else None),
-        "external": _end(standing.outside, mapping.outside_number if published else None),
+        "external": _end(active.outside, mapping.outside_number if published else None),
         "remote": None,
         "standing": True,
         **_placed(mapping.where),
     }
 
 
-def _session(session: Session) -> dict[str, Any]:
+def _session(session: Session, remotes: tuple[int, ...]) -> dict[str, Any]:
     shared = session.protocol is not None
     return {
         "kind": "shared" if shared else "pool",
         "protocol": session.protocol,
         "internal": _end(session.internal, session.internal_number if shared else None),
         "external": _end(session.external, session.external_number if shared else None),
-        "remote": ", ".join(written(r) for r in session.remotes) or None,
+        "remote": ", ".join(written(r) for r in remotes) or None,
         "standing": False,
         **_placed(session.rule.where),
     }

@@ -1,0 +1,143 @@
+"""What routes and gateways do, compared with the model answer: the neighbour that packets go towards.
+
+One slip is lost once: a device is judged with its ports and the routes its next hops are found by as
+the learner has them, or as the model answer has them, whichever is better; every other device is as
+in the model answer.
+"""
+
+from collections.abc import Callable, Iterator
+from itertools import pairwise
+
+from ...addresses import Prefix
+from ...sheet import AnyItem, Configuration, Route
+from ...sheet.statements import Instance
+from ...sim import Network
+from ...sim.numbers import SIX, last_of, number_of, same_network
+
+Forwarding = tuple[object, ...]
+"""Where packets go: the action, the link, and the neighbour."""
+_NEVER_SENT = (
+    *(first << 24 for first in (1, 127, 128, 224)),
+    SIX + 2,
+    *(SIX | first << 112 for first in (0xFE80, 0xFEC0, 0xFF00)),
+)
+"""Where ranges that are never forwarded begin or end (RFC 1122, 3.2.1.3; RFC 4291), so that no piece mixes them."""
+
+
+def forwarding(network: Network, node: int, address: int) -> Forwarding:
+    """Say where a node's packets to an address go: by which action, over which link, to which neighbour."""
+    decision = network.decide(node, address)
+    out = decision.route.out if decision.route else None
+    if decision.ask is None or out is None:
+        return (decision.action,)
+    link = (network.wiring.segment_of(out.key), out.vlan)
+    if decision.neighbour is None:
+        return (None, link, decision.ask)  # why nobody answers there is no matter of this device
+    return (decision.action, link, decision.neighbour.node)
+
+
+class RouteClasses:
+    """The addresses on which a model route is judged: each of the lab's networks in it, and all others. It never changes.
+
+    Only addresses for which the model answer uses this very route count.
+    """
+
+    def __init__(self, model: Network, node: int, dest: Prefix) -> None:
+        self.node = node
+        self.low, self.high = _span(dest)
+        self.dest = (self.low, dest.prefixlen)
+        self.networks = sorted(
+            {
+                (a.network, a.length)
+                for other in model.nodes
+                for port in model.up_ports(other)
+                for a in (*port.four, *port.six)
+                if a.length >= dest.prefixlen and self.low <= a.network < self.high
+            },
+            key=lambda n: -n[1],
+        )
+
+    def _cuts(self, *spans: tuple[int, int]) -> list[int]:
+        """Cut the destination so that no span begins or ends inside a piece."""
+        cuts = {self.low, self.high, *_NEVER_SENT}
+        for network, length in (*self.networks, *spans):
+            cuts |= {network, last_of(network, length) + 1}
+        return sorted(cut for cut in cuts if self.low <= cut <= self.high)
+
+    def pieces(self, model: Network, learner: Network) -> Iterator[tuple[object, int]]:
+        """Yield the class and one address of every piece in which both networks have one route each."""
+        table = model.table(self.node)
+        spans = {*table.spans(), *learner.table(self.node).spans()}
+        for start, end in pairwise(self._cuts(*spans)):
+            address = start + 1 if end - start > 2 else start
+            route = table.find(address)
+            if route is None or route.static is None or (route.network, route.length) != self.dest:
+                continue
+            inside = next((n for n in self.networks if same_network(address, *n)), "others")
+            yield inside, address
+
+    def wrong(self, model: Network, learner: Network) -> int | None:
+        """Count the classes that go elsewhere in the learner's network; None where there is no class."""
+        classes: dict[object, bool] = {}
+        for key, address in self.pieces(model, learner):
+            right = forwarding(learner, self.node, address) == forwarding(model, self.node, address)
+            classes[key] = classes.get(key, True) and right
+        return sum(not right for right in classes.values()) if classes else None
+
+    def reaches(self, route: Route) -> bool:
+        """Say whether a route holds for any address that is judged."""
+        low, high = _span(route.dest)
+        return low < self.high and high > self.low
+
+
+def _span(prefix: Prefix) -> tuple[int, int]:
+    """Return the first address of a prefix, and the first behind it."""
+    return number_of(prefix.network_address), number_of(prefix.broadcast_address) + 1
+
+
+def with_ports_of(learner: Configuration, model: Configuration) -> Configuration:
+    """Return a configuration with the ports of the model answer."""
+    ports = [i for i in model.items if _is_of_port(i)]
+    return Configuration.of_items([*ports, *(i for i in learner.items if not _is_of_port(i))])
+
+
+def with_routes_of(
+    learner: Configuration, model: Configuration, judged: Callable[[Route], bool]
+) -> Configuration:
+    """Return a configuration with all routes of the model answer but those that are judged."""
+
+    def helps(item: AnyItem) -> bool:
+        return isinstance(item.statement, Route) and not judged(item.statement)
+
+    own = [i for i in learner.items if not helps(i)]
+    return Configuration.of_items([*own, *(i for i in model.items if helps(i))])
+
+
+def _is_of_port(item: AnyItem) -> bool:
+    """Whether a statement is about a port, a loopback or a VLAN, or declares the instance of one."""
+    return isinstance(item.statement, Instance) or (
+        item.block is not None and item.block.kind in ("port", "loopback", "vlan")
+    )
+
+
+def gateway_is_right(learner: Network, model: Network, node: int, six: bool) -> bool:
+    """Say whether the gateway is an address of the model's gateway device on that link."""
+    required, found = _gate(model, node, six), _gate(learner, node, six)
+    if required is None or found is None:
+        return False
+    return found[:2] == required[:2] and found[2] in required[3]
+
+
+def _gate(network: Network, node: int, six: bool) -> tuple[int, tuple[int, int], int, frozenset[int]] | None:
+    """Return the gateway's node, the port it is asked on, the address, and all its addresses there."""
+    somewhere = SIX | 0x2000 << 112 if six else 1 << 24
+    route = network.table(node).find(SIX if six else 0)
+    if route is None or route.length or route.out is None:
+        return None
+    decision = network.decide(node, somewhere)
+    neighbour, ask = decision.neighbour, decision.ask
+    if neighbour is None or ask is None:
+        return None
+    there = frozenset(a.address for a in network.port(neighbour.key).addresses)
+    link = (network.wiring.segment_of(route.out.key), route.out.vlan)
+    return neighbour.node, link, ask, there

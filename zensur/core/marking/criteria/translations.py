@@ -1,0 +1,145 @@
+"""Criteria about translations: by effect, the same addresses come out as the same addresses, shared or not."""
+
+from itertools import pairwise
+
+from ...lab import Criterion, CriterionKey
+from ...lab.criteria import with_operand
+from ...lab.keys import Place
+from ...lab.schema import IN, OF
+from ...sheet import AnyItem, Block, Configuration
+from ...sheet.statement import Statement, folded
+from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published
+from ...sheet.statements.translation import LIST
+from ...sim import Network
+from ...sim.numbers import ALL, last_of
+from ...sim.translating import Mapped, Rule, Rules
+from ..result import Judged
+from .judging import Attempted, Judging, shown
+
+Outside = tuple[bool, int, int, int] | None
+"""As what a source is seen: shared or not, the first and last address, and the number of a published service."""
+
+
+def translation(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
+    """Judge a translation of the model answer, with the device's ports and realms as the learner or the model has them."""
+    name, node = criterion.device, session.node(criterion)
+    learner, model = attempt.configurations[name], session.lab.model[name]
+    wanted = session.counted(criterion)
+    first = wanted[0].statement
+    fraction = 0.0
+    for configuration in session.candidate_configurations(name, attempt):
+        network = session.alone(name, configuration)
+        rules = network.rules(node) if node in network.nodes else None
+        fraction = max(fraction, _agreeing(session.network, node, rules, first))
+        if fraction == 1:
+            break
+    by_slot = {i.slot: i for i in learner.items}
+    same = [by_slot[w.slot] for w in wanted if w.slot in by_slot]
+    found = same or [i for i in learner.items if type(i.statement) is type(first)]
+    in_form = criterion.form != "form" or any(
+        _form(f.statement, learner) == _form(w.statement, model) for f in found for w in wanted
+    )
+    if fraction == 1 and not in_form:
+        fraction = 0.5  # the same effect, written otherwise
+    text = "; ".join(i.statement.text() for i in found[:3]) or "no translation"
+    return Judged(fraction, first.text(), text, shown(found))
+
+
+def _form(statement: Statement, configuration: Configuration) -> tuple[object, ...]:
+    """Return what a translation says, with the contents of its list and pool in the place of their names."""
+    if not isinstance(statement, Dynamic):
+        return (statement.text().lower(),)
+    instance = folded(statement.instance)
+    who: object = statement.who
+    if isinstance(who, str):
+        block = Block(LIST, who, statement.instance)
+        who = [i.statement for i in configuration.all(Entry, block)]
+    pools = (p.statement for p in configuration.all(Pool) if folded(p.statement.instance) == instance)
+    where = next(
+        (p.addresses for p in pools if p.name.lower() == statement.where.lower()), statement.where.lower()
+    )
+    return (who, where, statement.shared, statement.first, statement.last, instance)
+
+
+def _agreeing(model: Network, node: int, rules: Rules | None, statement: object) -> float:
+    """Return the share of the sources that come out as they do in the model answer."""
+    ours = model.rules(node)
+    if ours is None or rules is None:
+        return 0.0
+    if isinstance(statement, Published):
+        key = (statement.protocol, int(statement.inside.holder), statement.inside.number)
+        return float(_published(rules, *key) == _published(ours, *key))
+    own = [r for r, _ in ours.rules if r.text == statement.text()]  # type: ignore[attr-defined]
+    if isinstance(statement, Dynamic):
+        if not own:
+            return 0.0  # the model answer's own line has no effect, which the lab check says
+    else:
+        inside = int(statement.inside)  # type: ignore[attr-defined]
+        return float(outside(rules, inside) == outside(ours, inside))
+    classes: dict[object, bool] = {}
+    lab = {a for other in model.nodes if other != node for a in model.own(other)}
+    for low, high in pairwise(_cuts(ours, rules, own[0], lab)):
+        line = _by(ours, low)
+        if line is own[0] or (line is None and own[0].names(low)):
+            key_ = low if low in lab and high == low + 1 else "others"
+            classes[key_] = classes.get(key_, True) and outside(rules, low) == outside(ours, low)
+    return sum(classes.values()) / len(classes) if classes else 0.0
+
+
+def _published(rules: Rules, protocol: str, inside: int, number: int) -> Outside:
+    found = rules.published_inside.get((protocol, inside, number))
+    return (False, found.outside, found.outside, found.mapping.outside_number) if found else None
+
+
+def _by(rules: Rules, source: int) -> Mapped | Rule | None:
+    """Return the line that translates a source."""
+    active = rules.one_to_one_inside.get(source)
+    if active is not None:
+        return active.mapping
+    return next((rule for rule, _ in rules.rules if rule.permits(source)), None)
+
+
+def outside(rules: Rules, source: int) -> Outside:
+    """Say as what a source comes out."""
+    active = rules.one_to_one_inside.get(source)
+    if active is not None:
+        return False, active.outside, active.outside, 0
+    for rule, (first, last) in rules.rules:
+        if rule.permits(source):
+            return rule.shared, first, last, 0
+    return None
+
+
+def _cuts(ours: Rules, theirs: Rules, rule: Rule, lab: set[int]) -> list[int]:
+    """Cut the addresses that a rule may permit so that no line of either sheet begins or ends inside a piece."""
+    cuts = {0, ALL + 1}
+    for network, length in ((n, k) for r in (ours, theirs) for own, _ in r.rules for _, n, k in own.who):
+        if network <= ALL:
+            cuts |= {network, last_of(network, length) + 1}
+    single = lab | set(ours.one_to_one_inside) | set(theirs.one_to_one_inside)
+    permitted = [(n, last_of(n, k)) for permit, n, k in rule.who if permit and n <= ALL]
+    for address in single:
+        if any(low <= address <= high for low, high in permitted):
+            cuts |= {address, address + 1}
+    return sorted(cuts)
+
+
+def _of_what(item: AnyItem, configuration: Configuration) -> Place:
+    """Count a translation by its first operand."""
+    statement = item.statement
+    own = getattr(statement, "instance", None) or ""
+    if isinstance(statement, OneToOne):
+        return str(statement.inside), own
+    if isinstance(statement, Published):
+        return f"{statement.protocol} {statement.inside}", own
+    assert isinstance(statement, Dynamic)
+    return str(statement.who), own
+
+
+TRANSLATIONS = (
+    CriterionKey(
+        word="translation", about="DEVICE, with of: the same addresses come out as the same addresses", judge=translation,
+        read=with_operand("of"), counts=(OneToOne, Published, Dynamic), place=_of_what, marks=3.0, task="Translation",
+        by_share=True, bears_name=True, further={"of": OF, "in": IN},
+    ),
+)  # fmt: skip

@@ -1,0 +1,116 @@
+"""Extras: statements that nobody asked for, apart from those that serve in the place of what was asked."""
+
+from collections.abc import Iterator, Set
+
+from ...lab import Device
+from ...sheet import AnyItem, Block, Configuration, Switched
+from ...sheet.statement import Statement
+from ...sheet.statements import About, Label, LeaseDuration, Name, Open
+from ...sim import Network
+from ...sim.routes import ActiveRoute
+from ..result import Extra
+from ..scheme import is_on
+from ..session import Attempt, Session
+from .edits import said
+from .serving import serves
+
+_SAYS_NOTHING = (Name, About, Label, LeaseDuration)
+MOST_EXTRAS = 60
+"""So many are looked at in a paper; a sheet of thousands of lines shall not keep everybody waiting."""
+MOST_LOOKED_AT = 20_000
+"""So many statements are compiled again in all, to see what the network does without one: the same, whatever the machine."""
+Place = tuple[Block | None, Statement]
+
+
+def find_extras(session: Session, faulty: Set[tuple[str, Place]]) -> list[Extra]:
+    """Find the extras of a paper. ``faulty`` are the statements that faults are about already, by device."""
+    attempt = session.paper
+    found: list[Extra] = []
+    left = MOST_LOOKED_AT
+    for device in session.lab.devices.values():
+        for item in _candidates(session, attempt, device):
+            if (device.name, place(item)) in faulty or len(found) >= MOST_EXTRAS or left <= 0:
+                continue
+            left -= len(attempt.configurations[device.name].items)
+            without = attempt.with_devices(
+                {device.name: attempt.configurations[device.name].changed([item], [])}
+            )
+            if not serves(session, attempt, without, device.name):
+                changes = behaviour(attempt.network) != behaviour(without.network)
+                where = item.where
+                found.append(
+                    Extra(
+                        device.name,
+                        where.file if where else None,
+                        where.line if where else None,
+                        _text(item),
+                        changes,
+                    )
+                )
+    return found
+
+
+def place(item: AnyItem) -> Place:
+    """Return a statement with its block, by which it is known again."""
+    return item.block, item.statement
+
+
+def _text(item: AnyItem) -> str:
+    return (
+        said(item)
+        if item.block is None or isinstance(item.statement, Open)
+        else f"{item.block.header()}, {said(item)}"
+    )
+
+
+def _candidates(session: Session, attempt: Attempt, device: Device) -> Iterator[AnyItem]:
+    """Yield what stands neither in the model answer nor in what learners begin with."""
+    name = device.name
+    learner, model, blank = attempt.configurations[name], session.lab.model[name], session.lab.blank[name]
+    asked = {(i.block, i.statement.plain()) for c in (model, blank) for i in c.items}
+    for item in learner.items:
+        statement = item.statement
+        if (item.block, statement.plain()) in asked or isinstance(statement, _SAYS_NOTHING):
+            continue
+        if (
+            isinstance(statement, Switched)
+            and item.block
+            and _same_switch(learner, model, item.block, device)
+        ):
+            continue
+        if isinstance(statement, Open) and sum(i.block == item.block for i in learner.items) > 1:
+            continue  # a block is there by what it holds
+        yield item
+
+
+def _same_switch(learner: Configuration, model: Configuration, block: Block, device: Device) -> bool:
+    return is_on(learner, block, device) == is_on(model, block, device)
+
+
+def behaviour(network: Network) -> list[object]:
+    """Return all that a network does: addresses, routes in use, translations, leases, services, who hears whom."""
+    return [
+        (
+            [(p.name, p.node) for p in network.up_ports(number)],
+            list(network.own(number)),
+            [(r.network, r.length, r.out.key if r.out else None, r.ask) for r in _winners(network, number)],
+            (
+                [(s.outside, s.mapping.inside, s.mapping.text) for s in rules.active_mappings],
+                [(r.who, r.shared, r.numbers, span) for r, span in rules.rules],
+            )
+            if (rules := network.rules(number))
+            else None,
+            node.forwards,
+            (node.serving.services, node.serving.resolvers, node.serving.names, node.serving.ask),
+            [network.receivers(p) for p in network.up_ports(number) if p.key >= 0],
+        )
+        for number, node in network.nodes.items()
+    ]
+
+
+def _winners(network: Network, node: int) -> Iterator[ActiveRoute]:
+    seen: set[tuple[int, int]] = set()
+    for route in network.table(node).routes():
+        if (route.network, route.length) not in seen:
+            seen.add((route.network, route.length))
+            yield route

@@ -1,0 +1,177 @@
+"""Edits that are one mistake: exchanged values, a statement on the wrong device, lines that were not understood."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ...sheet import Block, Configuration, Gateway, OnPort, Route
+from ...sheet.statement import Statement, folded
+from ...sheet.statements import (
+    Access,
+    Dynamic,
+    Leased,
+    Member,
+    OneToOne,
+    Pool,
+    Published,
+    Realm,
+    Record,
+    Service,
+)
+from ..reading.meant import how_likely
+from ..reading.unread import UnreadLines
+from ..session import Attempt, Session
+from .edits import Edit, Of
+from .numbers import of_another_variant
+from .serving import serves
+
+Edits = list[Edit]
+_EXCHANGED = (Access, Realm, OnPort)
+_MISPLACED = (OnPort, Gateway, Route, OneToOne, Published, Dynamic, Pool, Record, Service)
+"""Statements that say enough to be known again on another device."""
+
+
+def joined(
+    session: Session, attempt: Attempt, edits: Edits, surplus: Edits, unread: UnreadLines
+) -> tuple[Edits, Edits]:
+    """Join what is one mistake; returns the edits, and the statements that are still to be taken away."""
+    edits = _exchanged(edits)
+    edits = list(_in_two_instances(session, attempt, edits))
+    edits, surplus = _fixed_or_leased(edits, surplus)
+    edits, surplus = of_another_variant(session, attempt, edits, surplus)
+    edits, surplus = _misplaced(session, attempt, edits, surplus)
+    return _with_lines(unread, edits), surplus
+
+
+def _is_plain(edit: Edit) -> bool:
+    return edit.of is Of.STATEMENT and not edit.others
+
+
+def _together(first: Edit, others: Edits, of: Of = Of.STATEMENT) -> Edit:
+    """Make one edit of several; on the same device their statements stand side by side."""
+    subjects = tuple(dict.fromkeys(s for e in (first, *others) for s in e.subjects))
+    own = [e for e in others if e.device == first.device]
+    away = tuple(replace(e, subjects=()) for e in others if e.device != first.device)
+    remove = (*first.remove, *(i for e in own for i in e.remove))
+    add = (*first.add, *(i for e in own for i in e.add))
+    return replace(first, remove=remove, add=add, subjects=subjects, of=of, others=(*first.others, *away))
+
+
+def _exchanged(edits: Edits) -> Edits:
+    """Join two edits that put each other's value: realms or VLANs of two ports, addresses of two devices."""
+    left, found = list(edits), []
+    while left:
+        one = left.pop(0)
+        other = next((e for e in left if _each_others(one, e)), None)
+        if other is not None:
+            left.remove(other)
+            one = _together(one, [other])
+        found.append(one)
+    return found
+
+
+def _each_others(one: Edit, other: Edit) -> bool:
+    if not all(_is_plain(e) and len(e.remove) == len(e.add) == 1 for e in (one, other)):
+        return False
+    mine, wanted = one.remove[0].statement, one.add[0].statement
+    theirs, their_wanted = other.remove[0].statement, other.add[0].statement
+    if not isinstance(mine, _EXCHANGED) or type(mine) is not type(theirs):
+        return False
+    if isinstance(mine, OnPort) == (one.device == other.device):
+        return (
+            False  # addresses of one device are told apart before, other values are exchanged on one device
+        )
+    return mine == their_wanted and theirs == wanted and mine != theirs
+
+
+def _fixed_or_leased(edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
+    """Join a missing lease with the fixed address in its place, and the other way round."""
+    spare = list(surplus)
+    found = []
+    for edit in edits:
+        kind = _OPPOSITE.get(type(edit.add[0].statement)) if edit.add and not edit.remove else None
+        other = next((s for s in spare if kind and _is_on(s, edit, kind)), None)
+        if other is not None:
+            spare.remove(other)
+        found.append(replace(edit, remove=other.remove) if other else edit)
+    return found, spare
+
+
+_OPPOSITE: dict[type[Statement], type[Statement]] = {OnPort: Leased, Leased: OnPort}
+
+
+def _is_on(other: Edit, edit: Edit, kind: type[Statement]) -> bool:
+    same = (other.device, other.block) == (edit.device, edit.block)
+    return same and other.of is Of.STATEMENT and isinstance(other.remove[0].statement, kind)
+
+
+def _in_two_instances(session: Session, attempt: Attempt, edits: Edits) -> Iterator[Edit]:
+    """Join what comes of one name for two loopbacks of different instances: the second takes the first with it."""
+    for name in session.lab.devices:
+        learner, model = attempt.configurations[name], session.lab.model[name]
+        own = [e for e in edits if e.device == name]
+        for block in learner.blocks("loopback"):
+            wanted = _wanted_blocks(model, {i.statement for i in learner.all(OnPort, block)})
+            instances = {folded(_instance_of(model, b)) for b in wanted}
+            concerned = [e for e in own if _is_plain(e) and e.block in {block, *wanted}]
+            if len(wanted) > 1 and len(instances) > 1 and len(concerned) > 1:
+                yield _together(concerned[0], concerned[1:], Of.NAME)
+                own = [e for e in own if e not in concerned]
+        yield from own
+
+
+def _wanted_blocks(model: Configuration, addresses: set[OnPort]) -> list[Block]:
+    return [
+        b for b in model.blocks("loopback") if any(i.statement in addresses for i in model.all(OnPort, b))
+    ]
+
+
+def _instance_of(configuration: Configuration, block: Block) -> str | None:
+    member = configuration.one(Member, block)
+    return member.statement.instance if member else None
+
+
+def _misplaced(session: Session, attempt: Attempt, edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
+    """Join a statement that is missing here with the same one that stands on another device for nothing."""
+    spare = list(surplus)
+    found = []
+    for edit in edits:
+        wanted = edit.add[0].statement if _is_plain(edit) and len(edit.add) == 1 and not edit.remove else None
+        other = None
+        if isinstance(wanted, _MISPLACED):
+            other = next((s for s in spare if _stands_there(session, attempt, edit, s, wanted)), None)
+        if other is not None:
+            spare.remove(other)
+        found.append(replace(edit, others=(other,)) if other else edit)
+    return found, spare
+
+
+def _stands_there(session: Session, attempt: Attempt, edit: Edit, other: Edit, wanted: Statement) -> bool:
+    if other.device == edit.device or all(i.statement.plain() != wanted.plain() for i in other.remove):
+        return False
+    if other.of is Of.BLOCK and sum(bool(i.statement.SPEC.forms) for i in other.remove) > 2:
+        return False  # the block holds more than what was misplaced
+    changed = other.on(attempt.configurations[other.device])
+    return not serves(session, attempt, attempt.with_devices({other.device: changed}), other.device)
+
+
+def _with_lines(unread: UnreadLines, edits: Edits) -> Edits:
+    """Say of missing statements which lines of the sheet were meant as them, the likeliest first."""
+    if not unread:
+        return edits
+    likely = [
+        (-likelihood, n, line)
+        for n, edit in enumerate(edits)
+        if edit.of in (Of.STATEMENT, Of.DESCRIPTION)
+        and len(edit.add) == 1
+        and not edit.remove
+        and not edit.others
+        for line in unread.get(edit.device, ())
+        if (likelihood := how_likely(line, edit.add[0]))
+    ]
+    found = list(edits)
+    used: set[object] = set()
+    for _, n, line in sorted(likely, key=lambda one: (one[0], one[1], one[2].where.line)):
+        if found[n].unread is None and line.where not in used:
+            used.add(line.where)
+            found[n] = replace(found[n], unread=line)
+    return found

@@ -1,1 +1,0 @@
-"""Compares a learner's network with the model answer, criterion by criterion."""

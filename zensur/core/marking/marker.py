@@ -1,0 +1,113 @@
+"""Marks papers of one lab: a pass of eight steps, each of which takes what the one before gives.
+
+sheets, session, judged, guarded, searched, named, charged, result: each step is in the file of that name.
+"""
+
+from collections.abc import Iterator
+
+from ..lab import Lab
+from ..sheet import Configuration
+from ..sim import Model, OpenedRow, PingRow, ResolvedRow
+from .charged import Charged, charge
+from .differences.edits import apply
+from .facts import LabFacts
+from .guarded import Guard, Guarded, guard_marks
+from .judged import judge_all
+from .memo import Memo
+from .named import name_faults
+from .paper import Paper
+from .result import Result, SheetRemark, rounded
+from .searched import Searched, search
+from .session import Session
+from .twins import Twin, at_own_lines, twin_key
+
+
+class Marker:
+    """Marks papers of one lab. It never changes: any number of threads may use it.
+
+    A memo keeps what the papers of a class share; it belongs to one thread, which makes it and hands it in with each
+    paper. Every memo begins with what a blank and a full paper have shown.
+    """
+
+    def __init__(self, lab: Lab, model: Model | None = None) -> None:
+        self.facts = LabFacts(lab, model)
+        self._first = Memo(self.facts)
+        self.guard = Guard.of(self._first)
+        full = Session(self._first, self._first.reader.read(Paper("", lab.full_paper)))
+        judge_all(full)
+
+    @property
+    def lab(self) -> Lab:
+        """The lab."""
+        return self.facts.lab
+
+    def memo(self) -> Memo:
+        """Make a memo for a class."""
+        return Memo(self.facts, self._first)
+
+    def session(self, paper: Paper, memo: Memo | None = None) -> Session:
+        """Open a session for a paper."""
+        memo = memo or self.memo()
+        memo.tidy()
+        return Session(memo, memo.reader.read(paper))
+
+    def configurations(self, paper: Paper) -> dict[str, Configuration]:
+        """Return the configurations of all devices as a paper makes them, each with its own lines."""
+        return dict(self.session(paper).sheets.configurations)
+
+    def earned(self, paper: Paper, memo: Memo | None = None) -> Guarded:
+        """Judge a paper, without looking for the mistakes behind what is lost."""
+        return guard_marks(judge_all(self.session(paper, memo)), self.guard)
+
+    def mark(self, paper: Paper, memo: Memo | None = None) -> Result:
+        """Mark a paper. Never raises, whatever the paper holds."""
+        session = self.session(paper, memo)
+        key, twins = twin_key(session), session.memo.twins
+        twin = twins.get(key) if key is not None else None
+        charged = at_own_lines(twin, session) if twin is not None else None
+        if charged is None:
+            charged = charge(name_faults(self._search(session)))
+            if key is not None:
+                twins[key] = Twin.of(charged)
+        return result_of(charged)
+
+    def repaired(self, paper: Paper) -> dict[str, Configuration]:
+        """Return the configurations of all devices with the repairs of all faults made."""
+        found = self._search(self.session(paper))
+        own = found.session.paper.configurations
+        return {**own, **apply([found.edits[n] for n in sorted(found.used)], own)}
+
+    def _search(self, session: Session) -> Searched:
+        return search(guard_marks(judge_all(session), self.guard))
+
+
+def result_of(charged: Charged) -> Result:
+    """Add up, round, and tell what came of every ping."""
+    session = charged.session
+    scheme, out_of = session.lab.scheme, session.facts.out_of
+    percent = rounded(100 * charged.carried / out_of) if out_of else 0.0
+    rows = [session.paper.row(ident) for ident in session.lab.expected]
+    return Result(
+        learner=session.sheets.paper.learner,
+        score=rounded(charged.score),
+        carried=rounded(charged.carried),
+        out_of=rounded(out_of),
+        percent=percent,
+        grade=scheme.grade(percent),
+        criteria=charged.criteria,
+        faults=charged.faults,
+        extras=charged.extras,
+        diagnostics=tuple(_remarks(session)),
+        pings=tuple(r for r in rows if isinstance(r, PingRow)),
+        services=tuple(r for r in rows if isinstance(r, OpenedRow | ResolvedRow)),
+        remarks=session.sheets.paper.remarks,
+        cut_short=charged.cut_short,
+    )
+
+
+def _remarks(session: Session) -> Iterator[SheetRemark]:
+    paper = session.sheets.paper
+    for name, sheet in paper.sheets.items():
+        file = paper.files.get(name, "")
+        for d in session.memo.reader.remarks(name, sheet):
+            yield SheetRemark(name, file, d.line, d.severity.value, d.code, d.message)

@@ -1,0 +1,57 @@
+"""The sixth step of marking: every mistake gets its slip, its place, and what would mend it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from .differences.texts import found_text, repair_text, required_text
+from .result import Fault
+from .searched import Searched
+from .slips.case import Case
+from .slips.catalogue import name_slip
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """The faults by the number of their edit, not charged yet."""
+
+    searched: Searched
+    faults: Mapping[int, Fault]
+
+
+def name_faults(searched: Searched) -> Named:
+    """Name the edits that a lost criterion needs, in the order of devices and lines."""
+    session, edits = searched.session, searched.edits
+    order = {name: n for n, name in enumerate(session.lab.devices)}
+    files = session.sheets.paper.files
+
+    def place(n: int) -> tuple[int, int]:
+        where = edits[n].where
+        return order[edits[n].device], where.line if where else 0
+
+    found: dict[int, Fault] = {}
+    for number, n in enumerate(sorted(searched.used, key=place), 1):
+        edit = edits[n]
+        attempt = session.paper if edit.whole else searched.base
+        case = Case(edit, session, attempt, searched.only_back.get(n, False))
+        slip = name_slip(case)
+        found[n] = Fault(
+            id=number,
+            slip=slip.keyword,
+            title=slip.title,
+            said=slip.said(case),
+            told=slip.told,
+            device=edit.device,
+            port=edit.block.port_name if edit.block and not edit.whole else None,
+            file=edit.where.file if edit.where else files.get(edit.device),
+            line=edit.where.line if edit.where else None,
+            found=found_text(edit),
+            required=required_text(edit),
+            repair=repair_text(edit),
+            direct=0.0,
+            consequences=tuple(
+                i for i, c in searched.lost.items() if c.is_outcome and n in searched.needs[i]
+            ),
+            also=edit.also,
+            whole=edit.whole,
+        )
+    return Named(searched, found)

@@ -1,0 +1,248 @@
+"""The second step of marking: a session, which owns all that is worked out for one paper.
+
+An :class:`Attempt` is a set of configurations: the paper, the model answer, a blank paper, or a paper partly mended. What
+is asked of it is worked out when it is needed, and once.
+"""
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import replace
+from functools import cached_property
+
+from ..lab import KEYS, Criterion, Lab
+from ..sheet import AnyItem, Block, Configuration, Route, Where
+from ..sim import AnyRun, Network, RunRow, Wiring
+from ..sim.running.run_cache import State
+from ..sim.running.state_runs import StateRuns
+from .criteria.effects import RouteClasses
+from .facts import LabFacts
+from .memo import Memo
+from .reading.pairing import named_by, names_in
+from .result import Judged
+from .sheets import Sheets
+
+BUDGET = 400_000
+"""So many statements are compiled, judged or compared while mistakes are searched, the same on every machine."""
+
+
+class Attempt:
+    """A set of configurations, one for every device of the lab."""
+
+    def __init__(
+        self, session: "Session", configurations: Mapping[str, Configuration], like: "Attempt | None"
+    ) -> None:
+        self.session, self.configurations, self.like = session, configurations, like
+        runs = session.memo.runs
+        self.state: State = (
+            tuple(runs.variant(n, c) for n, c in enumerate(configurations.values()))
+            if like is None
+            else tuple(
+                like.state[n] if c is like.configurations[name] else runs.variant(n, c)
+                for n, (name, c) in enumerate(configurations.items())
+            )
+        )
+
+    @cached_property
+    def network(self) -> Network:
+        """The network that they make."""
+        runs = self.session.memo.runs
+        if self.like is None:
+            return runs.network_of(self.state, runs.network, runs.model_state)
+        return runs.network_of(self.state, self.like.network, self.like.state)
+
+    @cached_property
+    def runs(self) -> StateRuns:
+        """The pings and checks of the lab by their ids, one behind the other."""
+        return StateRuns(self.session.memo.runs, self.state, lambda: self.network)
+
+    @cached_property
+    def alone(self) -> StateRuns:
+        """The pings and checks each with empty tables of translations, as if it were the first."""
+        return StateRuns(self.session.memo.runs, self.state, lambda: self.network, alone=True)
+
+    @property
+    def translates(self) -> bool:
+        """Whether a node translates addresses."""
+        return any(v.translates for v in self.state)
+
+    def row(self, ident: str) -> RunRow:
+        """Return what came of a ping or check as a row."""
+        return self.runs.row(ident)
+
+    def detail(self, ident: str) -> str:
+        """Return where and why a ping or check ended, in a sentence."""
+        return self.row(ident).detail
+
+    def is_model(self, device: str) -> bool:
+        """Whether a device is configured as in the model answer."""
+        number = self.session.wiring.device[device.lower()]
+        return self.state[number].configuration == self.session.lab.model[device]
+
+    def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
+        """Return the attempt with other configurations for some devices."""
+        return self.session.attempt({**self.configurations, **changed}, self)
+
+
+class Session:
+    """One paper being marked, with a memo that the papers of a class share one after another."""
+
+    def __init__(self, memo: Memo, sheets: Sheets, budget: int = BUDGET) -> None:
+        self.memo, self.sheets = memo, sheets
+        self.facts: LabFacts = memo.facts
+        self.lab: Lab = memo.lab
+        self.wiring: Wiring = memo.facts.wiring
+        self.budget = budget
+        self._attempts: dict[State, Attempt] = {}
+        self.paper = Attempt(self, sheets.configurations, None)
+
+    @property
+    def network(self) -> Network:
+        """The network of the model answer."""
+        return self.memo.network
+
+    @cached_property
+    def model(self) -> Attempt:
+        """The model answer."""
+        return Attempt(self, self.lab.model, None)
+
+    @property
+    def answers(self) -> Mapping[str, tuple[str, Where]]:
+        """What was answered to questions, and in which line."""
+        return self.sheets.paper.answers
+
+    def spend(self, work: int) -> None:
+        """Count work, in statements looked at: cached or not, so that a result depends on the paper alone."""
+        self.budget -= work
+
+    @property
+    def is_cut_short(self) -> bool:
+        """Whether the budget of the search is used up."""
+        return self.budget <= 0
+
+    def attempt(self, configurations: Mapping[str, Configuration], like: Attempt) -> Attempt:
+        """Return the attempt that some configurations make; the same state only once."""
+        made = Attempt(self, configurations, like)
+        known = self._attempts.get(made.state)
+        if known is None:
+            known = self._attempts[made.state] = made
+            changed = (c for n, c in configurations.items() if c is not like.configurations[n])
+            self.spend(sum(len(c.items) for c in changed) + len(configurations))
+        return known
+
+    # --- judging -----------------------------------------------------------------------------------------------
+
+    def judge(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        """Compare one criterion: a device is judged by itself, so that only outcomes depend on others."""
+        key = KEYS[criterion.key]
+        if key.of_paper or key.of_run:
+            judged: Judged = key.judge(self, criterion, attempt)
+            return judged
+        if key.of_network:
+            return self._best(criterion, attempt)
+        configuration = attempt.configurations[criterion.device]
+        return self.memo.judged(criterion, configuration, lambda: self._best(criterion, attempt))
+
+    def _best(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        """Compare with the model answer, and with further answers where that is not met."""
+        judge = KEYS[criterion.key].judge
+        best: Judged = judge(self, criterion, attempt)
+        for text in criterion.accept:
+            if best.fraction == 1:
+                break
+            other = Session(self.memo.with_answer(criterion, text), self.sheets)
+            also: Judged = judge(other, replace(criterion, accept=()), attempt)
+            if also.fraction > best.fraction:
+                best = replace(also, required=best.required)
+        if criterion.own_name and best.fraction and not self._is_named(criterion, attempt):
+            best = replace(best, fraction=min(best.fraction, 0.5), found=f"{best.found}, under another name")
+        return best
+
+    def _is_named(self, criterion: Criterion, attempt: Attempt) -> bool:
+        """Whether the learner uses the names that what a criterion counts bears in the model answer."""
+        asked = named_by(self.counted(criterion))
+        wanted = {n for n in names_in(self.lab.model[criterion.device]) if n[1] in asked}
+        return wanted <= names_in(attempt.configurations[criterion.device])
+
+    def counted(self, criterion: Criterion) -> list[AnyItem]:
+        """Return the statements of the model answer that a criterion is about."""
+        return self.facts.counted(criterion)
+
+    def block(self, criterion: Criterion) -> Block:
+        """Return the port, sub-port, loopback or VLAN that a criterion is about."""
+        found = self.lab.model[criterion.device].bearer(criterion.operand)
+        return found or Block("port", criterion.operand)
+
+    def node(self, criterion: Criterion) -> int:
+        """Return the node that a criterion is about; the main one where the model answer declares no such instance."""
+        return self.facts.node(criterion)
+
+    def classes(self, criterion: Criterion) -> RouteClasses:
+        """Return the addresses on which a route of the model answer is judged."""
+        return self.facts.classes[criterion.node, criterion.operand]
+
+    def alone(self, name: str, configuration: Configuration) -> Network:
+        """Compile a device among devices as the model answer has them."""
+        return self.memo.alone(name, configuration)
+
+    def candidate_configurations(
+        self, device: str, attempt: Attempt, judged: Callable[[Route], bool] | None = None
+    ) -> Iterator[Configuration]:
+        """Yield the configurations in which a device is judged on what is not its ports, the learner's own first.
+
+        One slip is lost once: the ports, and for a route those that are not ``judged`` themselves and only serve to
+        find next hops, are as the learner has them or as the model answer has them, whichever is better.
+        """
+        if attempt.is_model(device):
+            yield self.lab.model[device]
+            return
+        own = attempt.configurations[device]
+        yield own
+        ported = self.memo.with_model_ports(device, own)
+        yield ported
+        if judged is not None:
+            yield self.memo.with_model_routes(device, own, judged)
+            yield self.memo.with_model_routes(device, ported, judged)
+
+    # --- runs --------------------------------------------------------------------------------------------------
+
+    def as_it_should(self, ping: str, attempt: Attempt, alone: bool = False) -> bool:
+        """Say whether a ping is as expected; one that a blank paper meets also has to end like the model's.
+
+        ``alone`` runs it with empty tables of translations.
+        """
+        ran = (attempt.alone if alone else attempt.runs)[ping]
+        if not ran.as_expected:
+            return False
+        return not self.memo.blank_runs[ping].as_expected or self._ends_like_the_model(ping, ran)
+
+    def ends_like_the_model(self, ping: str, attempt: Attempt) -> bool:
+        """Say whether a ping ends at the same device for the same reason as in the model answer."""
+        return self._ends_like_the_model(ping, attempt.runs[ping])
+
+    def _ends_like_the_model(self, ping: str, ran: AnyRun) -> bool:
+        model = self.facts.model.runs[ping].result
+        return (ran.result.reason, ran.result.by) == (model.reason, model.by)
+
+    def stands_alone(self, ping: str) -> bool:
+        """Say whether nothing that was sent before decides what comes of a ping, here and in the model answer.
+
+        It can then be run by itself, which is all the faster the more there are before it.
+        """
+        return _same_alone(self.model, ping) and _same_alone(self.paper, ping)
+
+    def asks_more(self, device: str) -> bool:
+        """Say whether a criterion looks at what equal statements may differ in: masks, names, descriptions."""
+        return device in self.facts.asking_more
+
+    @property
+    def criteria(self) -> Iterable[Criterion]:
+        """The criteria of the scheme."""
+        return self.facts.by_id.values()
+
+
+def _same_alone(attempt: Attempt, ping: str) -> bool:
+    if not attempt.translates:
+        return True
+    after, alone = attempt.runs[ping], attempt.alone[ping]
+    return (after.as_expected, after.outcome_fits, after.result.reason, after.result.by) == (
+        alone.as_expected, alone.outcome_fits, alone.result.reason, alone.result.by,
+    )  # fmt: skip
