@@ -70,6 +70,11 @@ class CompiledDevice:
     carries: dict[int, Carrying]
     declared: frozenset[int]
 
+    def __post_init__(self) -> None:
+        """Work out at once what otherwise would be when it is asked for: threads share compiled devices."""
+        for name in ("ports", "by_key", "uses_vlans", "frame_rules"):
+            getattr(self, name)
+
     @cached_property
     def ports(self) -> tuple[IpPort, ...]:
         """Its ports in the order of the lab, sub-ports behind theirs, then VLAN interfaces, then loopbacks."""

@@ -48,6 +48,8 @@ def _work_out(lab: Lab) -> None:
 
 
 def index(configuration: Configuration) -> None:
-    """Let a configuration work out its index of statements and its hash."""
+    """Let a configuration work out its index of statements, its hash, and in what equal ones may differ."""
     configuration.all(Open)
     hash(configuration)
+    for name in ("spelling", "written"):
+        getattr(configuration, name)
