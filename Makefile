@@ -10,7 +10,7 @@ NETWORK := /usr/sbin/nft /usr/bin/tshark
 PAGE := zensur/server/page/index.html
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null)
 
-.PHONY: help demo test build setup lint pytest types screenshots bench kernel fuzz clean
+.PHONY: help demo test build setup lint pytest mutants types screenshots bench kernel fuzz clean
 .DEFAULT_GOAL := help
 
 help:  ## show this
@@ -19,7 +19,7 @@ help:  ## show this
 demo: setup build  ## set everything up and start the application with demo data
 	@$(BIN)/zensur demo
 
-test: setup build $(CHROMIUM) $(NETWORK) lint pytest  ## set everything up and pass all checks and tests
+test: setup build $(CHROMIUM) $(NETWORK) lint pytest mutants  ## set everything up and pass all checks and tests
 
 setup: .stamps/python .stamps/web
 
@@ -38,7 +38,11 @@ lint: setup  ## ruff, mypy, import-linter, generated files, tsc, eslint, prettie
 
 pytest: setup build $(CHROMIUM) $(NETWORK)
 	@echo "== pytest"
-	@$(BIN)/pytest
+	@$(BIN)/pytest -n 2 --dist loadfile
+
+mutants: setup  ## change the arithmetic of marking in small ways: a test has to notice each
+	@echo "== mutants"
+	@$(BIN)/python tools/mutants.py
 
 types: setup  ## make the OpenAPI document, the word table and the front end's types anew
 	@$(BIN)/python tools/generate.py

@@ -5,8 +5,9 @@ from collections import Counter
 
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper, Result
-from zensur.core.marking.making.made import MadeSlip, may_go_together, sheets_with
-from zensur.core.marking.making.slips import slips_in
+from zensur.core.marking.making.made import may_go_together, sheets_with
+from zensur.core.marking.slips.catalogue import slips_in
+from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import read_sheet
 from zensur.demo import LABS, lab_text
 
@@ -22,7 +23,7 @@ def finds(result: Result, slips: list[MadeSlip], names: bool = True) -> bool:
     left = list(result.faults)
     for slip in slips:
         fault = next((f for f in left if f.device == slip.device and f.repair in slip.repairs), None)
-        if fault is None or (names and slip.slips and fault.slip not in slip.slips):
+        if fault is None or (names and fault.slip not in slip.slips):
             return False
         left.remove(fault)
     return not left

@@ -9,7 +9,7 @@ from tests.core.test_faults import ALL, mangled
 from zensur.core.lab import Criterion, Lab, Task, counted_by
 from zensur.core.marking import Marker, Paper, Result, check_lab, tasks_of
 from zensur.core.marking.making.made import sheets_with
-from zensur.core.marking.making.slips import slips_in
+from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.sheet import read_sheet
 
 NAMED = ("address", "enabled", "up", "translation", "dhcp", "instance")

@@ -7,8 +7,9 @@ import pytest
 
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper, Result
-from zensur.core.marking.making.made import MadeSlip, may_go_together, sheets_with
-from zensur.core.marking.making.slips import slips_in
+from zensur.core.marking.making.made import may_go_together, sheets_with
+from zensur.core.marking.slips.catalogue import slips_in
+from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import Sheet, read_sheet
 from zensur.demo import LABS, lab_text
 
@@ -26,7 +27,7 @@ def is_found(result: Result, slips: list[MadeSlip]) -> bool:
     left = list(result.faults)
     for slip in slips:
         fault = next((f for f in left if f.device == slip.device and f.repair in slip.repairs), None)
-        if fault is None or (slip.slips and fault.slip not in slip.slips):
+        if fault is None or (fault.slip not in slip.slips):
             return False
         left.remove(fault)
     return not left

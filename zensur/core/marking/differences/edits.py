@@ -9,7 +9,7 @@ from ...sheet.statements import Open
 from ..reading.unread import Unread
 
 
-def said(item: AnyItem) -> str:
+def plain_text(item: AnyItem) -> str:
     """Write a statement without what only describes it; a header as it stands."""
     if isinstance(item.statement, Open):
         return item.text()

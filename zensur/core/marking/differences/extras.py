@@ -11,7 +11,7 @@ from ...sim.routes import ActiveRoute
 from ..result import Extra
 from ..scheme import is_on
 from ..session import Attempt, Session
-from .edits import said
+from .edits import plain_text
 from .serving import serves
 
 _SAYS_NOTHING = (Name, About, Label, LeaseDuration)
@@ -57,9 +57,9 @@ def place(item: AnyItem) -> Place:
 
 def _text(item: AnyItem) -> str:
     return (
-        said(item)
+        plain_text(item)
         if item.block is None or isinstance(item.statement, Open)
-        else f"{item.block.header()}, {said(item)}"
+        else f"{item.block.header()}, {plain_text(item)}"
     )
 
 

@@ -171,7 +171,8 @@ def _with_lines(unread: UnreadLines, edits: Edits) -> Edits:
     found = list(edits)
     used: set[object] = set()
     for _, n, line in sorted(likely, key=lambda one: (one[0], one[1], one[2].where.line)):
-        if found[n].unread is None and line.where not in used:
-            used.add(line.where)
+        place = (found[n].device, line.where)
+        if found[n].unread is None and place not in used:
+            used.add(place)
             found[n] = replace(found[n], unread=line)
     return found

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from ...sheet import AnyItem, OnPort
 from ...sheet.statements import Open
-from .edits import Edit, Of, said
+from .edits import Edit, Of, plain_text
 
 MOST_SAID = 3
 """So many statements of one mistake are written out."""
@@ -65,7 +65,7 @@ def _texts(edit: Edit, items: Sequence[AnyItem]) -> str:
     if edit.of is Of.DESCRIPTION:
         return "; ".join(item.text() for item in items)
     written = _asks_for_the_mask(edit)
-    return "; ".join(_with_mask(item) if written else said(item) for item in items)
+    return "; ".join(_with_mask(item) if written else plain_text(item) for item in items)
 
 
 def _asks_for_the_mask(edit: Edit) -> bool:
@@ -78,4 +78,4 @@ def _with_mask(item: AnyItem) -> str:
     statement = item.statement
     if isinstance(statement, OnPort) and statement.masked.written:
         return f"address {statement.interface.ip} mask {statement.interface.netmask}"
-    return said(item)
+    return plain_text(item)

@@ -1,47 +1,10 @@
-"""Slips put into a lab's model answer on purpose: for believable papers, and to see that each is found again."""
+"""Made slips put into the sheets of a full paper."""
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable
 
 from ...lab import Lab
-from ...sheet import AnyItem, Configuration, write_sheet
-
-Placed = tuple[str, AnyItem]
-"""A statement with the device it stands on."""
-
-
-@dataclass(frozen=True)
-class MadeSlip:
-    """What a learner may have done on a device: statements taken away and put, a line misspelt, sheets mixed up.
-
-    ``repairs`` are the repairs that mend it, ``slips`` the keywords that it may be called by; empty where any is right.
-    """
-
-    what: str
-    device: str
-    repairs: frozenset[str]
-    slips: frozenset[str]
-    remove: tuple[Placed, ...] = ()
-    put: tuple[Placed, ...] = ()
-    misspelt: tuple[str, str] | None = None
-    """A line of the device's sheet, and how it was typed."""
-    at: AnyItem | None = None
-    """The statement that is misspelt."""
-    sheets: Mapping[str, str | None] | None = None
-    """By device whose sheet was handed in for it; None where none was."""
-
-    @property
-    def touches(self) -> frozenset[object]:
-        """What it changes: two slips of one paper may not touch the same."""
-        if self.sheets is not None:
-            return frozenset(self.sheets)
-        slots = {(device, item.slot) for device, item in (*self.remove, *self.put)}
-        return frozenset(slots | ({(self.device, self.at.slot)} if self.at else set()))
-
-    @property
-    def devices(self) -> set[str]:
-        """The devices whose sheets it changes."""
-        return {self.device, *(d for d, _ in (*self.remove, *self.put)), *(self.sheets or {})}
+from ...sheet import Configuration, write_sheet
+from ..slips.made import MadeSlip
 
 
 def may_go_together(slips: Iterable[MadeSlip]) -> bool:

@@ -5,8 +5,9 @@ import re
 from ipaddress import ip_network
 
 from ...lab import Lab
-from .made import MadeSlip, may_go_together, sheets_with
-from .slips import slips_in
+from ..slips.catalogue import slips_in
+from ..slips.made import MadeSlip
+from .made import may_go_together, sheets_with
 
 _FIRST = (
     "Arvid", "Birte", "Carsta", "Dorin", "Elke", "Fedor", "Gesine", "Halvar", "Inken", "Jaro", "Kaja", "Lorin", "Merle",

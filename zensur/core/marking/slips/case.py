@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 from ...lab import Lab
 from ...sheet import Configuration, OnPort, Statement
-from ..differences.edits import Edit, Of, said
+from ..differences.edits import Edit, Of, plain_text
 from ..session import Attempt, Session
+from .made import Made, not_made
 
 
 @dataclass(frozen=True)
@@ -90,7 +91,7 @@ class Slip:
     """A kind of mistake, declared once.
 
     ``fits`` recognises it. ``said`` is the sentence for the learner, ``told`` the one for the instructor, which holds
-    for every learner who made it.
+    for every learner who made it. ``made`` makes it, wherever it can be made of a model answer.
     """
 
     keyword: str
@@ -98,6 +99,7 @@ class Slip:
     fits: Fits
     said: Callable[[Case], str]
     told: str
+    made: Made = not_made
 
 
 def adds(*kinds: type[Statement]) -> Fits:
@@ -127,12 +129,12 @@ def mends(of: Of) -> Fits:
 
 def is_said(case: Case) -> str:
     """Return what stands in the sheet, in words."""
-    return said(case.edit.remove[0]) if case.edit.remove else "nothing"
+    return plain_text(case.edit.remove[0]) if case.edit.remove else "nothing"
 
 
 def needs(case: Case) -> str:
     """Return what should stand there, in words."""
-    return said(case.edit.add[0]) if case.edit.add else "nothing"
+    return plain_text(case.edit.add[0]) if case.edit.add else "nothing"
 
 
 def port_of(case: Case, number: int) -> str:

@@ -1,6 +1,12 @@
 """The catalogue of slips. The first that fits an edit names it, so the most specific stand first."""
 
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ...lab import Lab
+from ...sheet.statements import Advertise, Proxy, Relay
 from .case import Case, Slip, is_said, needs
+from .made import MadeSlip, Making, left_out, other_values
 from .of_addresses import OF_ADDRESSES
 from .of_links import OF_LINKS
 from .of_routes import OF_ROUTES
@@ -21,6 +27,7 @@ SLIPS: tuple[Slip, ...] = (
         lambda c: c.wanted is not None and c.found is None,
         lambda c: f"{needs(c)} is missing on {c.place}.",
         "A setting was not entered.",
+        left_out(Proxy, Relay, Advertise),
     ),
     Slip(
         "setting-wrong",
@@ -28,6 +35,7 @@ SLIPS: tuple[Slip, ...] = (
         lambda c: c.wanted is not None,
         lambda c: f"{is_said(c)} has to be {needs(c)}.",
         "A setting has another value than planned.",
+        other_values(Proxy, Relay, Advertise),
     ),
     Slip(
         "statement-where-none-should-be",
@@ -42,3 +50,21 @@ SLIPS: tuple[Slip, ...] = (
 def name_slip(case: Case) -> Slip:
     """Return the first slip of the catalogue that fits."""
     return next(slip for slip in SLIPS if slip.fits(case))
+
+
+def slips_in(lab: Lab) -> list[MadeSlip]:
+    """Return every slip that can be made of what a lab's model answer adds to what is there before it."""
+    return [slip for making in _makings(lab) for slip in _made_on(making)]
+
+
+def _makings(lab: Lab) -> Iterator[Making]:
+    for device, sheet in lab.full_paper.items():
+        given = {(i.block, i.statement) for i in lab.base[device].items}
+        added = tuple(i for i in sheet.configuration.items if (i.block, i.statement) not in given)
+        yield Making(lab, device, added, sheet.text)
+
+
+def _made_on(making: Making) -> Iterator[MadeSlip]:
+    for slip in SLIPS:
+        for made in slip.made(making):
+            yield replace(made, slips=made.slips | {slip.keyword})

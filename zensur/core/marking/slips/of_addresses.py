@@ -1,11 +1,15 @@
 """Slips in addresses and gateways."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from ipaddress import ip_interface
 
-from ...sheet import Gateway, OnPort
+from ...sheet import Block, Gateway, OnPort
+from ...sheet.operands import Masked
 from ...sheet.statements import Leased
 from ..differences.edits import Of
 from .case import Case, Slip, adds, changes, is_said, needs, removes
+from .made import Made, MadeSlip, Making, left_out
 
 
 def _address(case: Case, test: Callable[[OnPort, OnPort], bool]) -> bool:
@@ -67,6 +71,83 @@ def _not_removed(case: Case) -> bool:
     return any((gone.block, gone.statement) in {(i.block, i.statement) for i in c.items} for c in there)
 
 
+def _make_address(change: Callable[[OnPort], Iterator[OnPort]], what: str) -> Made:
+    """Put another address in the place of one of the model answer's."""
+
+    def made(making: Making) -> Iterator[MadeSlip]:
+        for item in making.of(OnPort):
+            for other in change(item.statement):
+                yield making.instead(what, item, other)
+
+    return made
+
+
+def _other_masks(statement: OnPort) -> Iterator[OnPort]:
+    interface = statement.interface
+    length, most = interface.network.prefixlen, interface.max_prefixlen
+    for other in (length - 1, length + 1):
+        if other < most - 1:
+            yield replace(statement, masked=Masked(ip_interface((interface.ip, other))))
+
+
+def _other_octet(statement: OnPort) -> Iterator[OnPort]:
+    interface = statement.interface
+    if not (interface.version == 6 and interface.ip.is_link_local):
+        far = interface.ip + (25600 if interface.version == 4 else 100 << 64)
+        yield replace(statement, masked=Masked(ip_interface((far, interface.network.prefixlen))))
+
+
+def _on_another_port(making: Making) -> Iterator[MadeSlip]:
+    ports = [Block("port", p.name) for p in making.lab.devices[making.device].ports]
+    for item in making.of(OnPort):
+        other = next((b for b in ports if not making.has(replace(item, block=b))), None)
+        if other is not None and item.block is not None and item.block.kind == "port":
+            yield making.change("on another port", [item], [replace(item, block=other)])
+
+
+def _of_another_device(making: Making) -> Iterator[MadeSlip]:
+    for item in making.of(OnPort):
+        interface = item.statement.interface
+        held = (
+            i.statement.interface.ip
+            for name, model in making.lab.model.items()
+            if name != making.device
+            for i in model.everywhere(OnPort)
+            if i.statement.interface.network == interface.network
+        )
+        other = next(held, None)
+        if other is not None and interface.version == other.version:
+            masked = Masked(type(interface)((other, interface.network.prefixlen)))
+            yield making.instead("another device's", item, OnPort(masked))
+
+
+def _leased(making: Making) -> Iterator[MadeSlip]:
+    for item in making.of(OnPort):
+        alone = making.is_alone(item, OnPort) and item.block is not None and item.block.kind == "port"
+        if alone and item.statement.interface.version == 4 and not making.lab.devices[making.device].forwards:
+            yield making.instead("leased", item, Leased())
+
+
+def _make_gateway(change: Callable[[Gateway], Gateway | None], what: str, *also: str) -> Made:
+    """Put another gateway in the place of one of the model answer's."""
+
+    def made(making: Making) -> Iterator[MadeSlip]:
+        for item in making.of(Gateway):
+            other = change(item.statement)
+            if other is not None:
+                yield making.instead(what, item, other, *also)
+
+    return made
+
+
+def _far_gateway(statement: Gateway) -> Gateway | None:
+    if statement.address.version == 6 and statement.address.is_link_local:
+        return None
+    return replace(
+        statement, address=statement.address + (1 << (22 if statement.address.version == 4 else 80))
+    )
+
+
 OF_ADDRESSES: tuple[Slip, ...] = (
     Slip(
         "loopback-or-route-not-removed",
@@ -81,6 +162,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, OnPort) and isinstance(c.found, Leased),
         lambda c: f"{c.place} asks for a lease; its address is fixed.",
         "The port takes a lease where a fixed address is planned.",
+        _leased,
     ),
     Slip(
         "address-missing",
@@ -88,6 +170,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         adds(OnPort),
         lambda c: f"{c.place} {'lacks one of its addresses' if c.has(OnPort) else 'has no address'}.",
         "The address was not entered.",
+        left_out(OnPort),
     ),
     Slip(
         "mask-not-written-out",
@@ -102,6 +185,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         _moved,
         lambda c: f"{needs(c)} belongs on {c.device} {_to(c)}, and stands on {_from(c)}.",
         "The right address was entered on another port of the device.",
+        _on_another_port,
     ),
     Slip(
         "wrong-family",
@@ -116,6 +200,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         lambda c: _address(c, lambda f, w: f.interface.ip == w.interface.ip),
         lambda c: f"The address of {c.place} is right, its mask is not.",
         "The address is right; with this mask it lies in another network than its neighbours'.",
+        _make_address(_other_masks, "other mask"),
     ),
     Slip(
         "duplicate-address",
@@ -123,6 +208,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         lambda c: _address(c, lambda f, w: c.held_elsewhere(f.interface.ip) is not None),
         _duplicate,
         "The address belongs to another device.",
+        _of_another_device,
     ),
     Slip(
         "wrong-address",
@@ -130,6 +216,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         changes(OnPort),
         lambda c: f"{c.place} has another address than planned.",
         "The address is not the one in the plan, often by one octet.",
+        _make_address(_other_octet, "other octet"),
     ),
     Slip(
         "address-where-none-should-be",
@@ -144,6 +231,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         adds(Gateway),
         lambda c: f"Without a gateway {c.device} reaches its own network and nothing else.",
         "The host has no gateway, so that it reaches its own network only.",
+        left_out(Gateway),
     ),
     Slip(
         "link-local-gateway-without-its-port",
@@ -154,6 +242,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
             "(out PORT)."
         ),
         "The gateway is link-local, and the port was not named with it.",
+        _make_gateway(lambda g: replace(g, port=None) if g.port else None, "without its port"),
     ),
     Slip(
         "gateway-is-the-device-itself",
@@ -168,6 +257,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         _outside,
         lambda c: f"{is_said(c)} lies in none of {c.device}'s networks, so it cannot be reached.",
         "The gateway lies in none of the host's own networks.",
+        _make_gateway(_far_gateway, "gateway elsewhere"),
     ),
     Slip(
         "gateway-wrong",
@@ -175,6 +265,9 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         changes(Gateway),
         lambda c: f"{is_said(c)} is not the router of {c.device}'s network.",
         "The gateway lies in the right network, but is not its router.",
+        _make_gateway(
+            lambda g: replace(g, address=g.address + 1), "other gateway", "gateway-is-the-device-itself"
+        ),
     ),
     Slip(
         "gateway-where-none-should-be",

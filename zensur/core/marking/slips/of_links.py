@@ -1,7 +1,12 @@
 """Slips in what links carry: clocks and VLANs."""
 
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ...sheet import Block
 from ...sheet.statements import Access, Clocking, Open, Trunk
 from .case import Case, Slip, adds, wants
+from .made import MadeSlip, Making, left_out, other_values, several
 
 
 def _clock_elsewhere(c: Case) -> bool:
@@ -22,6 +27,33 @@ def _native(c: Case) -> bool:
     return isinstance(c.found, Trunk) and isinstance(c.wanted, Trunk) and c.found.native != c.wanted.native
 
 
+def _at_the_other_end(making: Making) -> Iterator[MadeSlip]:
+    """Give the clock at the other end of the link."""
+    for item in making.of(Clocking):
+        for _, port, far, far_port in making.neighbours():
+            if item.block and port.lower() == item.block.name.lower():
+                made = making.change("at the other end", [item], [])
+                yield replace(made, put=((far, replace(item, block=Block("port", far_port))),))
+
+
+def _other_vlans(making: Making) -> Iterator[MadeSlip]:
+    for item in making.of(Trunk):
+        if item.statement.native is not None:
+            other = replace(item.statement, native=item.statement.native + 1)
+            yield making.instead("another native", item, other)
+
+
+def _undeclared(making: Making) -> Iterator[MadeSlip]:
+    """Leave the declaration of a VLAN out, where nothing else stands under it."""
+    for item in making.of(Open):
+        if (
+            item.block is not None
+            and item.block.kind == "vlan"
+            and sum(i.block == item.block for i in making.items) == 1
+        ):
+            yield making.instead("left out", item, None)
+
+
 OF_LINKS: tuple[Slip, ...] = (
     Slip(
         "clock-on-the-wrong-end",
@@ -29,6 +61,7 @@ OF_LINKS: tuple[Slip, ...] = (
         _clock_elsewhere,
         lambda c: f"The clock is given at the other end; it belongs on {c.place}.",
         "The other end of the serial link gives the clock.",
+        _at_the_other_end,
     ),
     Slip(
         "clock-missing",
@@ -36,6 +69,7 @@ OF_LINKS: tuple[Slip, ...] = (
         adds(Clocking),
         lambda c: f"{c.place} has to give the clock of its link.",
         "No end of the serial link gives the clock, so that it stays down.",
+        left_out(Clocking),
     ),
     Slip(
         "clock-rate-wrong",
@@ -43,6 +77,7 @@ OF_LINKS: tuple[Slip, ...] = (
         wants(Clocking),
         lambda c: f"{c.place} gives another rate than planned.",
         "The clock has another rate than planned.",
+        other_values(Clocking),
     ),
     Slip(
         "native-mismatch",
@@ -50,6 +85,7 @@ OF_LINKS: tuple[Slip, ...] = (
         _native,
         lambda c: f"{c.place} has another native VLAN than planned.",
         "The two ends of the trunk disagree on which VLAN goes untagged.",
+        _other_vlans,
     ),
     Slip(
         "vlan-missing-on-the-trunk",
@@ -57,6 +93,7 @@ OF_LINKS: tuple[Slip, ...] = (
         wants(Trunk),
         lambda c: f"{c.place} does not carry the VLANs that it should.",
         "The trunk does not carry all VLANs that have to pass it.",
+        several(left_out(Trunk), other_values(Trunk, also=("native-mismatch",))),
     ),
     Slip(
         "wrong-vlan",
@@ -64,6 +101,7 @@ OF_LINKS: tuple[Slip, ...] = (
         wants(Access),
         lambda c: f"{c.place} is not in the VLAN that is planned.",
         "The port is in another VLAN than planned.",
+        several(left_out(Access), other_values(Access)),
     ),
     Slip(
         "vlan-not-declared",
@@ -71,5 +109,6 @@ OF_LINKS: tuple[Slip, ...] = (
         wants(Open),
         lambda c: f"{c.device} drops the frames of a VLAN that it does not declare.",
         "The switch does not know the VLAN, and drops its frames.",
+        _undeclared,
     ),
 )

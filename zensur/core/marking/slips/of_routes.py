@@ -1,11 +1,14 @@
 """Slips in static routes."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
+from typing import Any
 
 from ...lab import Criterion
-from ...sheet import Route
+from ...sheet import AnyItem, Item, OnPort, Route
+from ..differences.edits import plain_text
 from .case import Case, Slip, adds, changes, is_said, removes
+from .made import Made, MadeSlip, Making, beside
 
 
 def _route(case: Case, test: Callable[[Route, Route], bool]) -> bool:
@@ -83,6 +86,71 @@ def _dest(case: Case) -> str:
     return "any other network" if route.dest.prefixlen == 0 else str(route.dest)
 
 
+def _make_route(change: Callable[[Route], Route | None], what: str, *also: str) -> Made:
+    """Put another route in the place of one of the model answer's."""
+
+    def made(making: Making) -> Iterator[MadeSlip]:
+        for item in making.of(Route):
+            other = change(item.statement)
+            if other is not None:
+                yield making.instead(what, item, other, *also)
+
+    return made
+
+
+def _left_out(discard: bool, *also: str) -> Made:
+    def made(making: Making) -> Iterator[MadeSlip]:
+        for item in making.of(Route):
+            if item.statement.discard is discard:
+                yield making.instead("left out", item, None, *also)
+
+    return made
+
+
+def _narrower(route: Route) -> Route | None:
+    if not 0 < route.dest.prefixlen < route.dest.max_prefixlen - 1:
+        return None
+    narrow: Any = next(iter(route.dest.subnets()))
+    return replace(route, dest=narrow)
+
+
+def _elsewhere(route: Route) -> Route | None:
+    moved = beside(route.dest, 8)
+    return None if moved is None else replace(route, dest=moved)
+
+
+def _wider_discard(route: Route) -> Route | None:
+    wide = route.discard and route.dest.prefixlen > 2
+    return replace(route, dest=route.dest.supernet(2)) if wide else None
+
+
+def _to_itself(making: Making) -> Iterator[MadeSlip]:
+    """Point a route at the device's own address on the link in place of the neighbour's."""
+    own = making.model.everywhere(OnPort)
+    for item in making.of(Route):
+        hop = item.statement.next_hop
+        near = (i.statement.interface.ip for i in own if hop and hop in i.statement.interface.network)
+        mine = next(near, None)
+        if mine is not None:
+            yield making.instead("own address as next hop", item, replace(item.statement, next_hop=mine))
+
+
+def _host_route(making: Making) -> Iterator[MadeSlip]:
+    """Drop one address of a network by a route of its own."""
+    held = {i.statement.interface.ip for m in making.lab.model.values() for i in m.everywhere(OnPort)}
+    for item in making.of(Route):
+        dest = item.statement.dest
+        inside = sorted(a for a in held if a in dest)
+        if inside and 0 < dest.prefixlen < dest.max_prefixlen and not item.statement.discard:
+            host = Route(type(dest)((inside[-1], dest.max_prefixlen)), instance=item.statement.instance)
+            put: AnyItem = Item(None, host)
+            if not making.has(put):
+                yield MadeSlip(
+                    "route: a host route beside it", making.device, frozenset({f"without {plain_text(put)}"}),
+                    put=((making.device, put),),
+                )  # fmt: skip
+
+
 OF_ROUTES: tuple[Slip, ...] = (
     Slip(
         "discard-missing",
@@ -90,6 +158,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, Route) and c.wanted.discard and c.found is None,
         lambda c: f"Packets to {_dest(c)} have to be dropped at {c.device}, and are not.",
         "The discard was not entered: packets for the unused rest of a summary wander on.",
+        _left_out(True),
     ),
     Slip(
         "return-route-missing",
@@ -104,6 +173,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         adds(Route),
         lambda c: f"{c.device} knows no way to {_dest(c)}.",
         "The route was not entered.",
+        _left_out(False, "return-route-missing"),
     ),
     Slip(
         "preference-wrong",
@@ -118,6 +188,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         _hop_is_own,
         lambda c: f"{is_said(c)}: the next hop is an address of {c.device} itself, not of its neighbour.",
         "The route points at the device's own address in place of its neighbour's.",
+        _to_itself,
     ),
     Slip(
         "route-in-another-form",
@@ -132,6 +203,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         _discard_too_wide,
         lambda c: f"{is_said(c)} also drops packets that {c.device} has to pass on.",
         "The discard holds for more addresses than planned, and drops what should be passed on.",
+        _make_route(_wider_discard, "wider discard"),
     ),
     Slip(
         "wrong-out-port",
@@ -146,6 +218,11 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, lambda f, w: f.dest == w.dest),
         lambda c: f"Packets to {_dest(c)} are sent to the wrong neighbour.",
         "The destination is right, the next hop is not.",
+        _make_route(
+            lambda r: replace(r, next_hop=r.next_hop + 1) if r.next_hop else None,
+            "other hop",
+            "next-hop-is-the-device-itself",
+        ),
     ),
     Slip(
         "route-with-the-wrong-mask",
@@ -153,6 +230,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, _other_mask),
         lambda c: f"The route of {c.device} has to hold for {_dest(c)}, and holds {_for_what(c)}.",
         "The destination begins right, but its mask takes in too much or too little.",
+        _make_route(_narrower, "narrower"),
     ),
     Slip(
         "route-to-the-wrong-network",
@@ -160,6 +238,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         changes(Route),
         lambda c: f"The way is right, but the network that {c.device} has to reach is {_dest(c)}.",
         "The next hop is right, the destination is another network.",
+        _make_route(_elsewhere, "other network"),
     ),
     Slip(
         "host-route-hides-a-wider-one",
@@ -167,6 +246,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         _hides_a_wider_one,
         lambda c: f"{is_said(c)} takes this one address of {c.device}'s network route elsewhere.",
         "A route to a single address is more specific than the right one, and leads elsewhere.",
+        _host_route,
     ),
     Slip(
         "route-where-none-should-be",

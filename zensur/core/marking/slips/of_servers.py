@@ -1,6 +1,6 @@
 """Slips in leases, names, services, learned routes, forwarding and network instances."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from ...sheet import OnPort, Statement
 from ...sheet.statements import (
@@ -26,6 +26,7 @@ from ...sheet.statements import (
 from ...sim.numbers import number_of
 from ...sim.serving import LeaseBlock, serving_of
 from .case import Case, Slip, adds, is_said, needs, wants
+from .made import MadeSlip, Making, left_out, other_values, several
 
 _LEASES = (LeaseNetwork, LeaseRange, Exclude, LeaseGateway, LeaseResolver, LeaseOrder)
 
@@ -67,6 +68,17 @@ def _lease_said(c: Case) -> str:
     return missing if c.found is None else wrong
 
 
+def _fixed(making: Making) -> Iterator[MadeSlip]:
+    for item in making.of(Leased):
+        yield making.instead("fixed", item, OnPort.of("192.0.2.77/24"))
+
+
+def _lines_of_leases(making: Making) -> Iterator[MadeSlip]:
+    """Leave a line of a lease block out, or give it another value; both may lease what is held fixed."""
+    also = ("lease-range-contains-fixed-addresses",)
+    return several(left_out(*_LEASES, also=also), other_values(*_LEASES, also=also))(making)
+
+
 OF_SERVERS: tuple[Slip, ...] = (
     Slip(
         "fixed-address-instead-of-lease",
@@ -74,6 +86,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, Leased) and isinstance(c.found, OnPort),
         lambda c: f"{c.place} has a fixed address; it should take a lease.",
         "The port has a fixed address where a lease is planned.",
+        _fixed,
     ),
     Slip(
         "lease-missing",
@@ -81,6 +94,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Leased),
         lambda c: f"{c.place} does not ask for a lease.",
         "The port does not ask for a lease.",
+        left_out(Leased),
     ),
     Slip(
         "lease-range-contains-fixed-addresses",
@@ -97,6 +111,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(*_LEASES),
         lambda c: f"The leases of {c.device} {_lease_said(c)}: {needs(c)} is wanted.",
         "The lease block says something else than planned.",
+        _lines_of_leases,
     ),
     Slip(
         "learned-route-network-missing",
@@ -104,6 +119,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Run, Passive, Announce),
         lambda c: f"{c.device} does not announce what it should: {needs(c)} is wanted.",
         "A network is not announced to the neighbours, so that nobody learns the way to it.",
+        left_out(Run, Passive, Announce),
     ),
     Slip(
         "name-record-missing",
@@ -111,6 +127,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         adds(Record),
         lambda c: f"{c.device} lacks {needs(c)}.",
         "The name is not recorded.",
+        left_out(Record),
     ),
     Slip(
         "name-record-wrong",
@@ -118,6 +135,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Record, Ask),
         lambda c: f"{is_said(c)} is not what is planned.",
         "The name stands for another address than planned, or is another name.",
+        several(other_values(Record, Ask), left_out(Ask)),
     ),
     Slip(
         "service-missing",
@@ -125,6 +143,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Service),
         lambda c: f"{c.device} does not offer {needs(c)}.",
         "The service was not started.",
+        several(left_out(Service), other_values(Service)),
     ),
     Slip(
         "resolver-missing",
@@ -132,6 +151,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Resolver),
         lambda c: f"{c.device} does not ask the name server that it should.",
         "The device was not told which name server to ask.",
+        several(left_out(Resolver), other_values(Resolver)),
     ),
     Slip(
         "forwarding-off",
@@ -139,6 +159,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Forwarding),
         lambda c: f"{needs(c)} is wanted on {c.device}.",
         "The device forwards where it should not, or does not where it should.",
+        several(left_out(Forwarding), other_values(Forwarding)),
     ),
     Slip(
         "port-in-the-wrong-instance",
@@ -146,6 +167,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Member, Instance),
         lambda c: f"{c.place} does not belong to the network instance that is planned.",
         "The port belongs to another network instance than planned.",
+        left_out(Member, Instance),
     ),
     Slip(
         "address-not-asked-for",
@@ -153,5 +175,6 @@ OF_SERVERS: tuple[Slip, ...] = (
         wants(Advertised),
         lambda c: f"{c.place} does not take an address from the router's advertisement.",
         "The port does not take an address from the router's advertisement.",
+        left_out(Advertised),
     ),
 )

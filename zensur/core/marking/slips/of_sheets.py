@@ -1,10 +1,15 @@
 """Slips that concern a whole sheet, a line that was not understood, or several devices at once."""
 
-from ...sheet import OnPort, Switched
-from ...sheet.statements import About, Access, Name, Route
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ...lab import Lab
+from ...sheet import Gateway, OnPort, Switched
+from ...sheet.statements import About, Access, Dynamic, Entry, Name, OneToOne, Open, Published, Route
 from ..differences.edits import Of
 from ..differences.rereading import owner
 from .case import Case, Slip, adds, is_said, mends, needs, port_of
+from .made import Made, MadeSlip, Making, addresses_of, exchanged, several
 
 _CONFUSED = ("wildcard-for-mask", "mask-for-wildcard")
 
@@ -36,6 +41,94 @@ def _other_values(case: Case) -> str:
     return f"These numbers belong to another variant of the lab: {names} is another for you."
 
 
+_LONG = (OnPort, Gateway, Route, OneToOne, Published, Dynamic)
+"""Statements that are known again with a letter missing."""
+
+
+def _misspelt(making: Making) -> Iterator[MadeSlip]:
+    """Leave a letter out of a keyword, or of the header of a port."""
+    for item in making.items:
+        if isinstance(item.statement, _LONG):
+            yield from making.typed("keyword misspelt", item, lambda line: f"{line[:2]}{line[3:]}")
+        filled = sum(i.block == item.block for i in making.items) > 1
+        if isinstance(item.statement, Open) and item.block and item.block.kind == "port" and filled:
+            yield from making.typed("header misspelt", item, lambda line: line.replace("port", "prot", 1))
+
+
+def _mask_or_wildcard(making: Making) -> Iterator[MadeSlip]:
+    """Write a wildcard where a mask belongs, and the other way round."""
+    for item in making.of(OnPort):
+        interface = item.statement.interface
+        if interface.version == 4 and 8 <= interface.network.prefixlen <= 30:
+            turned = f"address {interface.ip} mask {interface.hostmask}"
+            yield from making.typed("wildcard for a mask", item, lambda _, turned=turned: turned)  # type: ignore[misc]
+    for entry in making.of(Entry):
+        prefix = entry.statement.prefix
+        if 8 <= prefix.prefixlen <= 30:
+            word = "permit" if entry.statement.permit else "deny"
+            turned = f"{word} {prefix.network_address} wildcard {prefix.netmask}"
+            yield from making.typed("mask for a wildcard", entry, lambda _, turned=turned: turned)  # type: ignore[misc]
+
+
+def _on_a_neighbour(making: Making) -> Iterator[MadeSlip]:
+    """Put a route on a neighbour that has no such route."""
+    lab = making.lab
+    for item in making.of(Route):
+        hop = item.statement.next_hop
+        for _, _, other, _ in making.neighbours():
+            free = hop is not None and hop not in addresses_of(lab.model[other])
+            if (
+                free
+                and lab.devices[other].forwards
+                and item.slot not in {i.slot for i in lab.model[other].items}
+            ):
+                yield replace(making.change("on another device", [item], []), put=((other, item),))
+                break
+
+
+def _large(lab: Lab) -> list[str]:
+    """Return the devices whose sheet in a full paper is large enough to be known again."""
+    return [
+        d
+        for d, s in lab.full_paper.items()
+        if sum(not isinstance(i.statement, Open) for i in s.configuration.items) > 4
+    ]
+
+
+def _exchange(making: Making) -> Iterator[MadeSlip]:
+    """Exchange the device's sheet with one that comes behind it in the lab."""
+    large, order = _large(making.lab), list(making.lab.devices)
+    behind = (
+        [d for d in large if order.index(d) > order.index(making.device)] if making.device in large else []
+    )
+    for other in behind:
+        repair = f"hand in the sheets of {making.device} and {other} each under its own name"
+        sheets = {making.device: other, other: making.device}
+        yield MadeSlip("sheets: exchanged", making.device, frozenset({repair}), sheets=sheets)
+
+
+def _for_another(making: Making) -> Iterator[MadeSlip]:
+    large = _large(making.lab)
+    for other in large[large.index(making.device) + 1 :] if making.device in large else []:
+        repair = frozenset({f"hand in the sheet of {making.device}"})
+        yield MadeSlip("sheet: another device's", making.device, repair, sheets={making.device: other})
+
+
+def _without_sheet(making: Making) -> Iterator[MadeSlip]:
+    if making.device in _large(making.lab) and making.device not in making.lab.start:
+        repair = frozenset({f"hand in the sheet of {making.device}"})
+        yield MadeSlip("sheet: missing", making.device, repair, sheets={making.device: None})
+
+
+def _not_switched(on: bool) -> Made:
+    def made(making: Making) -> Iterator[MadeSlip]:
+        for item in making.of(Switched):
+            if item.statement.on is on:
+                yield making.instead("left out", item, None)
+
+    return made
+
+
 OF_SHEETS: tuple[Slip, ...] = (
     Slip(
         "two-sheets-exchanged",
@@ -43,6 +136,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         mends(Of.EXCHANGE),
         lambda c: f"The sheets of {c.device} and {_elsewhere(c)} were handed in under each other's name.",
         "Two sheets were handed in under each other's name; what stands in them is marked where it belongs.",
+        _exchange,
     ),
     Slip(
         "sheet-handed-in-for-the-wrong-device",
@@ -50,6 +144,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         lambda c: c.edit.of is Of.SHEET and owner(c.session, c.attempt, c.device) is not None,
         lambda c: f"What was handed in as the sheet of {c.device} is that of another device.",
         "The sheet of another device was handed in under this device's name.",
+        _for_another,
     ),
     Slip(
         "sheet-missing",
@@ -61,6 +156,7 @@ OF_SHEETS: tuple[Slip, ...] = (
             else f"There is no sheet of {c.device}."
         ),
         "Nothing was handed in for this device, or nothing that can be read.",
+        _without_sheet,
     ),
     Slip(
         "another-learner's-numbers",
@@ -78,6 +174,7 @@ OF_SHEETS: tuple[Slip, ...] = (
             "where the other belongs."
         ),
         "A mask stands where a wildcard belongs, or the other way round.",
+        _mask_or_wildcard,
     ),
     Slip(
         "line-not-understood",
@@ -85,6 +182,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         lambda c: c.edit.unread is not None,
         lambda c: f"{_line(c)} is not in the device language as it stands, so nothing of it counts.",
         "The line is meant right, as far as can be seen, but is misspelt, so that it has no effect.",
+        _misspelt,
     ),
     Slip(
         "same-name-in-two-instances",
@@ -105,6 +203,7 @@ OF_SHEETS: tuple[Slip, ...] = (
             f"{'VLAN' if isinstance(c.wanted, Access) else 'address'}."
         ),
         "The values of two ports were exchanged: each is right, at the other's place.",
+        several(exchanged(OnPort), exchanged(Access)),
     ),
     Slip(
         "statement-on-the-wrong-device",
@@ -112,6 +211,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         _misplaced,
         lambda c: f"{needs(c)} belongs on {c.place}, and stands on {_elsewhere(c)}.",
         "The right line was entered on another device.",
+        _on_a_neighbour,
     ),
     Slip(
         "port-left-off",
@@ -119,6 +219,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, Switched) and c.wanted.on,
         lambda c: f"{c.place} is never turned on, so nothing passes it.",
         "The port was configured, or should have been, and was never turned on.",
+        _not_switched(True),
     ),
     Slip(
         "port-not-switched-off",
@@ -126,6 +227,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, Switched) and not c.wanted.on,
         lambda c: f"{c.place} has to be off.",
         "The port is on and should be off.",
+        _not_switched(False),
     ),
     Slip(
         "description-missing",

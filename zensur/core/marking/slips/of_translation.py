@@ -1,10 +1,14 @@
 """Slips in the translation of addresses: realms, mappings, pools and lists."""
 
+from collections.abc import Iterator
+from dataclasses import replace
+
 from ...sheet import Block
 from ...sheet.statement import folded
 from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published, Realm
 from ...sheet.statements.translation import LIST
 from .case import Case, Slip, adds, changes, is_said, needs, wants
+from .made import MadeSlip, Making, exchanged, left_out, other_values, several
 
 
 def _turned(c: Case) -> bool:
@@ -69,6 +73,40 @@ def _line_of_list(c: Case) -> str:
     )
 
 
+def _turned_round(making: Making) -> Iterator[MadeSlip]:
+    """Exchange internal and external address of a mapping."""
+    for item in making.of(OneToOne):
+        inside, outside = item.statement.inside, item.statement.outside
+        if not isinstance(outside, str):
+            yield making.instead(
+                "turned round", item, replace(item.statement, inside=outside, outside=inside)
+            )
+
+
+def _misnamed(making: Making) -> Iterator[MadeSlip]:
+    for item in making.of(Dynamic):
+        yield making.instead(
+            "undefined name", item, replace(item.statement, where=f"{item.statement.where}x")
+        )
+
+
+def _unshared(making: Making) -> Iterator[MadeSlip]:
+    for item in making.of(Dynamic):
+        if item.statement.shared:
+            yield making.instead(
+                "not shared", item, replace(item.statement, shared=False, first=None, last=None)
+            )
+
+
+def _reordered(making: Making) -> Iterator[MadeSlip]:
+    """Put the lines of a list, or the translations, in another order."""
+    for kind in (Entry, Dynamic):
+        for block in dict.fromkeys(i.block for i in making.of(kind)):
+            own = [i for i in making.of(kind) if i.block == block]
+            if len(own) > 1:
+                yield making.change("in another order", own, reversed(own))
+
+
 OF_TRANSLATION: tuple[Slip, ...] = (
     Slip(
         "realms-swapped",
@@ -76,6 +114,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, Realm) and len(c.edit.add) > 1,
         lambda c: f"Internal and external stand in each other's place on {c.device}.",
         "Inside and outside of the translation are exchanged.",
+        exchanged(Realm),
     ),
     Slip(
         "realm-missing",
@@ -83,6 +122,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         adds(Realm),
         lambda c: f"{c.place} is neither internal nor external, so nothing is translated there.",
         "The port was not given its side of the translation.",
+        left_out(Realm),
     ),
     Slip(
         "wrong-realm",
@@ -90,6 +130,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         wants(Realm),
         lambda c: f"{c.place} lies on the other side of the translation.",
         "The port was put on the wrong side of the translation.",
+        other_values(Realm),
     ),
     Slip(
         "translated-addresses-swapped",
@@ -97,6 +138,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         _turned,
         lambda c: f"{is_said(c)}: the internal address stands first, then the one outside.",
         "Internal and external address of the mapping are exchanged.",
+        _turned_round,
     ),
     Slip(
         "one-to-one-onto-a-wrong-address",
@@ -104,6 +146,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         changes(OneToOne),
         lambda c: f"{is_said(c)} is not the pair that is planned.",
         "The one-to-one mapping joins other addresses than planned.",
+        other_values(OneToOne),
     ),
     Slip(
         "lines-in-the-wrong-order",
@@ -113,6 +156,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
             f"The first line that fits decides, and on {c.device} they stand in another order than planned."
         ),
         "All lines are right; the first that fits decides, and they stand in another order.",
+        _reordered,
     ),
     Slip(
         "undefined-name",
@@ -120,6 +164,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         lambda c: bool(_undefined(c)),
         lambda c: f"{is_said(c)} names {_undefined(c)}, which {c.device} does not have.",
         "The translation names a list, pool or port that is not there, often by one letter.",
+        _misnamed,
     ),
     Slip(
         "shared-missing",
@@ -127,6 +172,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         _not_shared,
         lambda c: f"{is_said(c)} gives every host an address of its own; here they share.",
         "The word shared was left out: the pool runs empty after a few hosts.",
+        _unshared,
     ),
     Slip(
         "translation-missing",
@@ -134,6 +180,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         adds(OneToOne, Published, Dynamic),
         _untranslated,
         "The translation was not entered.",
+        left_out(OneToOne, Published, Dynamic),
     ),
     Slip(
         "translation-wrong",
@@ -141,6 +188,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         wants(OneToOne, Published, Dynamic),
         _otherwise,
         "The translation does something else than planned.",
+        other_values(Published),
     ),
     Slip(
         "pool-wrong",
@@ -148,6 +196,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         wants(Pool),
         lambda c: f"The pool of {c.device} does not hold the addresses that are planned.",
         "The pool holds other addresses than planned, or is not there.",
+        several(left_out(Pool), other_values(Pool)),
     ),
     Slip(
         "list-does-not-permit-the-sources",
@@ -155,5 +204,6 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, Entry) or isinstance(c.found, Entry),
         lambda c: f"The list on {c.device} lets other sources pass than planned: {_line_of_list(c)}.",
         "The list that the translation uses lets other sources pass than planned.",
+        several(left_out(Entry), other_values(Entry)),
     ),
 )
