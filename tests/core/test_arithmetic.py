@@ -1,5 +1,7 @@
 """Who earns what and what it costs, worked out by hand: shares, guard, charges, carrying, extras, stages, rounding, grades."""
 
+import random
+
 import pytest
 
 from tests.helpers import lab_of, paper_of, sheet
@@ -8,6 +10,7 @@ from zensur.core.marking import TOTAL, Marked, Marker, Overrule, Paper, Result, 
 from zensur.core.marking.charged import NOT_CARRIED, charged_extras
 from zensur.core.marking.criteria.judging import header_of, in_instance, share, shown, texts_of
 from zensur.core.marking.guarded import ELSEWHERE, UNTOUCHED
+from zensur.core.marking.marker import CUT_SHORT
 from zensur.core.marking.result import Extra, Overruled, rounded, verdict_of
 from zensur.core.marking.scheme import numbered
 from zensur.core.sheet import Block, Route, Where, read_sheet
@@ -415,6 +418,24 @@ def test_a_criterion_is_told_whole() -> None:
     assert result.cut_short is False
     assert result.text().startswith('{"learner": "0417", "score": 3.5, ')
     assert result.json()["criteria"][1]["lines"] == [{"file": "ana.sheet", "line": 2}]
+
+
+def test_a_search_that_takes_too_much_work_is_cut_short_and_the_verdicts_stand() -> None:
+    chance = random.Random(1)
+    wide = "".join(
+        f"; -address {chance.randrange(1, 200)}.{n // 250}.{n % 250}.9/{chance.randrange(8, 31)}"
+        for n in range(600)
+    )
+    of, changes = (
+        lab(ADDRESS, GATEWAY, PING),
+        {name: text.replace("port p1", f"port p1{wide}") for name, text in ANSWER.items()},
+    )
+    marker, paper = Marker(of), paper_of(of, changes)
+    result = marker.mark(paper)
+    assert result.cut_short is True
+    assert result.remarks == (CUT_SHORT,)
+    assert {c.id: c.fraction for c in result.criteria} == marker.earned(paper).earned
+    assert result.text() == Marker(of).mark(paper, marker.memo()).text()
 
 
 # --- overrules -------------------------------------------------------------------------------------------------------

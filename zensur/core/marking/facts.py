@@ -7,9 +7,16 @@ from ..lab import Criterion, Lab, answers_of, counted_by
 from ..sheet import AnyItem, Configuration, Switched
 from ..sheet.statements import Open
 from ..sim import Model, Wiring
-from .criteria.effects import RouteClasses
+from .criteria.effects import RouteClasses, networks_of
 from .reading.pairing import named_by
 from .scheme import Numbered, numbered, tasks_of
+
+LEAST_WORK, WORK_EACH = 8_000, 30
+"""The work that searching the mistakes of a paper may take: so much, and so much for each statement of the model answer.
+
+Counted in statements, not in seconds, so that a result is the same on every machine. Papers of the demo labs with five
+mistakes take some hundred.
+"""
 
 
 class LabFacts:
@@ -29,16 +36,19 @@ class LabFacts:
         """The criteria that count the statements of the model answer, by id, whether the scheme has them or not."""
         self.direct_marks: Mapping[str, float] = {i: c.marks for i, _, c in self.criteria if not c.is_outcome}
         """What each criterion earns that is no outcome of the whole network."""
+        self.budget = LEAST_WORK + WORK_EACH * sum(len(c.items) for c in lab.model.values())
+        """So many statements are looked at while the mistakes of a paper are searched."""
         self.out_of = sum(c.marks for _, _, c in self.criteria)
         self.earlier: frozenset[str] = frozenset(
             c.id for stage in lab.stages[:-1] for task in tasks_of(stage) for c in task.criteria
         )
         """The ids of what earlier stages count."""
         self.strict_names = self._strict_names()
-        routes = (c for c in (*self.by_id.values(), *self.of_statements.values()) if c.key == "route")
+        routes = {c.id: c for c in (*self.by_id.values(), *self.of_statements.values()) if c.key == "route"}
+        networks = networks_of(self.model.network)
         self.classes: Mapping[tuple[str, str], RouteClasses] = {
-            (c.node, c.operand): RouteClasses(self.model.network, self.node(c), parse_prefix(c.operand))
-            for c in routes
+            (c.node, c.operand): RouteClasses(networks, self.node(c), parse_prefix(c.operand))
+            for c in routes.values()
         }
         """The addresses on which each route of the model answer is judged, by node and destination."""
         self.identifying: Mapping[str, frozenset[Hashable]] = {

@@ -21,6 +21,8 @@ from .searched import Searched, search
 from .session import Session
 from .twins import Twin, at_own_lines, twin_key
 
+CUT_SHORT = "The search for mistakes was cut short, for the paper holds far more than the lab asks for; verdicts and marks stand."
+
 
 class Marker:
     """Marks papers of one lab. It never changes: any number of threads may use it.
@@ -100,7 +102,7 @@ def result_of(charged: Charged) -> Result:
         diagnostics=tuple(_remarks(session)),
         pings=tuple(r for r in rows if isinstance(r, PingRow)),
         services=tuple(r for r in rows if isinstance(r, OpenedRow | ResolvedRow)),
-        remarks=session.sheets.paper.remarks,
+        remarks=(*session.sheets.paper.remarks, *([CUT_SHORT] if charged.cut_short else [])),
         cut_short=charged.cut_short,
     )
 

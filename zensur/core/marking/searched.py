@@ -161,6 +161,8 @@ def _with_needless(repairs: _Repairs, criterion: Criterion, own: tuple[int, ...]
 def _explain(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
     """Find the smallest set of edits that makes a ping or check as expected, or a port be up; empty where none does."""
     everything = list(repairs.needed)
+    if repairs.session.is_cut_short:
+        return ()
     if not repairs.mends(asked, everything):
         everything += repairs.spare
         if not repairs.mends(asked, everything):
@@ -168,14 +170,19 @@ def _explain(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
     concerned = _concerned(repairs, asked)
     candidates = [n for n in everything if repairs.edits[n].devices & concerned]
     # What is missing when everything else is mended is needed in every set.
-    core = [n for n in candidates if not repairs.mends(asked, [m for m in everything if m != n])]
+    core = []
+    for n in candidates:
+        if repairs.session.is_cut_short:
+            return ()
+        if not repairs.mends(asked, [m for m in everything if m != n]):
+            core.append(n)
     if repairs.mends(asked, core):
         return tuple(core)
     rest = [n for n in candidates if n not in core]
     for size in range(1, MOST_TOGETHER + 1 - len(core)):
         for more in combinations(rest, size):
             if repairs.session.is_cut_short:
-                return tuple(everything)
+                return ()
             if repairs.mends(asked, [*core, *more]):
                 return tuple(sorted([*core, *more]))
     return _greedy(repairs, asked, everything)

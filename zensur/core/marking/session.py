@@ -20,9 +20,6 @@ from .reading.pairing import named_by, names_in
 from .result import Judged
 from .sheets import Sheets
 
-BUDGET = 400_000
-"""So many statements are compiled, judged or compared while mistakes are searched, the same on every machine."""
-
 
 class Attempt:
     """A set of configurations, one for every device of the lab."""
@@ -85,12 +82,12 @@ class Attempt:
 class Session:
     """One paper being marked, with a memo that the papers of a class share one after another."""
 
-    def __init__(self, memo: Memo, sheets: Sheets, budget: int = BUDGET) -> None:
+    def __init__(self, memo: Memo, sheets: Sheets) -> None:
         self.memo, self.sheets = memo, sheets
         self.facts: LabFacts = memo.facts
         self.lab: Lab = memo.lab
         self.wiring: Wiring = memo.facts.wiring
-        self.budget = budget
+        self.budget = memo.facts.budget
         self._attempts: dict[State, Attempt] = {}
         self.paper = Attempt(self, sheets.configurations, None)
 
@@ -189,7 +186,8 @@ class Session:
         """Yield the configurations in which a device is judged on what is not its ports, the learner's own first.
 
         One slip is lost once: the ports, and for a route those that are not ``judged`` themselves and only serve to
-        find next hops, are as the learner has them or as the model answer has them, whichever is better.
+        find next hops, are as the learner has them or as the model answer has them, whichever is better. Where none is
+        judged, no next hop has to be found.
         """
         if attempt.is_model(device):
             yield self.lab.model[device]
@@ -198,7 +196,7 @@ class Session:
         yield own
         ported = self.memo.with_model_ports(device, own)
         yield ported
-        if judged is not None:
+        if judged is not None and any(judged(i.statement) for i in own.all(Route)):
             yield self.memo.with_model_routes(device, own, judged)
             yield self.memo.with_model_routes(device, ported, judged)
 

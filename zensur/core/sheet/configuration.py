@@ -86,11 +86,11 @@ class Item(Generic[S]):
     block: Block | None
     statement: S
     where: Where | None = field(default=None, compare=False)
+    slot: tuple[object, ...] = field(init=False, compare=False, repr=False)
+    """What there can be only one of in a configuration."""
 
-    @property
-    def slot(self) -> tuple[object, ...]:
-        """What there can be only one of in a configuration."""
-        return (self.block, *self.statement.slot)
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "slot", (self.block, *self.statement.slot))
 
     def text(self) -> str:
         """Write the statement, or the header of its block."""
@@ -237,15 +237,21 @@ class Configuration:
         order is kept.
         """
         new = list(add)
-        gone = {i.slot for i in remove} | {i.slot for i in new}
-        behind = set() if any(i.slot in gone for i in self.items) else {i.slot for i in before}
+        by_slot = self._by_slot
+        gone = {at for i in (*remove, *new) if (at := by_slot.get(i.slot)) is not None}
+        behind = set() if gone else {at for i in before if (at := by_slot.get(i.slot)) is not None}
         items: list[AnyItem] = []
-        for item in self.items:
-            if item.slot in behind:
+        for at, item in enumerate(self.items):
+            if at in behind:
                 items += new
                 new, behind = [], set()
-            if item.slot not in gone:
+            if at not in gone:
                 items.append(item)
             elif new:
                 items.append(new.pop(0))
         return Configuration.of_items([*items, *new])
+
+    @cached_property
+    def _by_slot(self) -> dict[tuple[object, ...], int]:
+        """The place of each statement by its slot."""
+        return {item.slot: at for at, item in enumerate(self.items)}

@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from difflib import get_close_matches
+from functools import lru_cache
 
 from ..addresses import BadValue, looks_like_address
 
@@ -186,6 +187,7 @@ def nearest(word: str, known: Iterable[str], line: "Line") -> str | None:
     return near[0] if near else None
 
 
+@lru_cache(maxsize=4096)
 def natural(name: str) -> tuple[tuple[int, int, str], ...]:
     """Sort key that puts p2 before p10."""
     parts = re.split(r"([0-9]+)", name.lower())

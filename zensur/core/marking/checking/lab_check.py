@@ -68,7 +68,7 @@ def check_text(text: str) -> LabCheck:
     tried = probes(read.lab.id, read.lab.variables)
     checks = []
     for values in tried:
-        with_values = read_lab(text, values)
+        with_values = read if values == read.lab.values else read_lab(text, values)
         if with_values.lab is None:
             checks.append(LabCheck(tuple(_unreadable(text, with_values.errors))))
         else:

@@ -7,9 +7,6 @@ from ...lab import Lab, counted_by, review_sheet
 from ...sheet import AnyItem, Severity
 from ...sheet.concern import held_addresses
 from ...sheet.statements import (
-    About,
-    Label,
-    Name,
     Open,
 )
 from ...sim import Network, domains
@@ -131,13 +128,10 @@ def _uncounted(lab: Lab, name: str, counted: set[str]) -> Iterator[str]:
     model, base = lab.model[name], lab.base[name]
     there = {(i.block, i.statement) for i in base.items}
     for item in model.items:
-        if (item.block, item.statement) not in there and not isinstance(item.statement, _DESCRIBES):
+        if (item.block, item.statement) not in there and not item.statement.SPEC.traits.only_describes:
             wanted = counted_by(name, item, model)
             if wanted is not None and wanted.id not in counted:
                 yield _said(item)
-
-
-_DESCRIBES = (Name, About, Label)
 
 
 def _said(item: AnyItem) -> str:

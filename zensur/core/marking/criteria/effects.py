@@ -5,7 +5,7 @@ the learner has them, or as the model answer has them, whichever is better; ever
 in the model answer.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from itertools import pairwise
 
 from ...addresses import Prefix
@@ -36,28 +36,30 @@ def forwarding(network: Network, node: int, address: int) -> Forwarding:
     return (decision.action, link, decision.neighbour.node)
 
 
+Span = tuple[int, int]
+"""The first address of a network, and the length of its prefix."""
+
+
+def networks_of(model: Network) -> list[Span]:
+    """Return the networks of a lab, the longest prefixes first."""
+    ports = (port for node in model.nodes for port in model.up_ports(node))
+    found = {(a.network, a.length) for port in ports for a in (*port.four, *port.six)}
+    return sorted(found, key=lambda n: -n[1])
+
+
 class RouteClasses:
     """The addresses on which a model route is judged: each of the lab's networks in it, and all others. It never changes.
 
     Only addresses for which the model answer uses this very route count.
     """
 
-    def __init__(self, model: Network, node: int, dest: Prefix) -> None:
+    def __init__(self, networks: Iterable[Span], node: int, dest: Prefix) -> None:
         self.node = node
         self.low, self.high = _span(dest)
         self.dest = (self.low, dest.prefixlen)
-        self.networks = sorted(
-            {
-                (a.network, a.length)
-                for other in model.nodes
-                for port in model.up_ports(other)
-                for a in (*port.four, *port.six)
-                if a.length >= dest.prefixlen and self.low <= a.network < self.high
-            },
-            key=lambda n: -n[1],
-        )
+        self.networks = [n for n in networks if n[1] >= dest.prefixlen and self.low <= n[0] < self.high]
 
-    def _cuts(self, *spans: tuple[int, int]) -> list[int]:
+    def _cuts(self, *spans: Span) -> list[int]:
         """Cut the destination so that no span begins or ends inside a piece."""
         cuts = {self.low, self.high, *_NEVER_SENT}
         for network, length in (*self.networks, *spans):

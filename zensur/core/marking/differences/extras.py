@@ -5,7 +5,7 @@ from collections.abc import Iterator, Set
 from ...lab import Device
 from ...sheet import AnyItem, Block, Configuration, Switched
 from ...sheet.statement import Statement
-from ...sheet.statements import About, Label, LeaseDuration, Name, Open
+from ...sheet.statements import Open
 from ...sim import Network
 from ...sim.routes import ActiveRoute
 from ..result import Extra
@@ -14,11 +14,8 @@ from ..session import Attempt, Session
 from .edits import plain_text
 from .serving import serves
 
-_SAYS_NOTHING = (Name, About, Label, LeaseDuration)
 MOST_EXTRAS = 60
 """So many are looked at in a paper; a sheet of thousands of lines shall not keep everybody waiting."""
-MOST_LOOKED_AT = 20_000
-"""So many statements are compiled again in all, to see what the network does without one: the same, whatever the machine."""
 Place = tuple[Block | None, Statement]
 
 
@@ -26,12 +23,12 @@ def find_extras(session: Session, faulty: Set[tuple[str, Place]]) -> list[Extra]
     """Find the extras of a paper. ``faulty`` are the statements that faults are about already, by device."""
     attempt = session.paper
     found: list[Extra] = []
-    left = MOST_LOOKED_AT
     for device in session.lab.devices.values():
         for item in _candidates(session, attempt, device):
-            if (device.name, place(item)) in faulty or len(found) >= MOST_EXTRAS or left <= 0:
+            if len(found) >= MOST_EXTRAS or session.is_cut_short:
+                return found
+            if (device.name, place(item)) in faulty:
                 continue
-            left -= len(attempt.configurations[device.name].items)
             without = attempt.with_devices(
                 {device.name: attempt.configurations[device.name].changed([item], [])}
             )
@@ -68,9 +65,10 @@ def _candidates(session: Session, attempt: Attempt, device: Device) -> Iterator[
     name = device.name
     learner, model, blank = attempt.configurations[name], session.lab.model[name], session.lab.blank[name]
     asked = {(i.block, i.statement.plain()) for c in (model, blank) for i in c.items}
+    filled = {i.block for i in learner.items if not isinstance(i.statement, Open)}
     for item in learner.items:
         statement = item.statement
-        if (item.block, statement.plain()) in asked or isinstance(statement, _SAYS_NOTHING):
+        if (item.block, statement.plain()) in asked or statement.SPEC.traits.only_describes:
             continue
         if (
             isinstance(statement, Switched)
@@ -78,7 +76,7 @@ def _candidates(session: Session, attempt: Attempt, device: Device) -> Iterator[
             and _same_switch(learner, model, item.block, device)
         ):
             continue
-        if isinstance(statement, Open) and sum(i.block == item.block for i in learner.items) > 1:
+        if isinstance(statement, Open) and item.block in filled:
             continue  # a block is there by what it holds
         yield item
 

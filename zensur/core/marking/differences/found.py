@@ -211,8 +211,9 @@ def _same_family(found: AnyItem, wanted: AnyItem) -> bool:
 def _swaps(
     lacks: "list[_Lack]", edit: Callable[[tuple[AnyItem, ...], tuple[AnyItem, ...], _Lack], Edit]
 ) -> Iterator[Edit]:
-    for n, one in enumerate(lacks):
-        for other in lacks[n + 1 :]:
+    both = [lack for lack in lacks if lack.found and lack.wanted]
+    for n, one in enumerate(both):
+        for other in both[n + 1 :]:
             here = [(f, w) for f in one.found for w in other.wanted if _moved(f, w)]
             there = [(f, w) for f in other.found for w in one.wanted if _moved(f, w)]
             for (mine, theirs), (back, ours) in zip(here, there, strict=False):

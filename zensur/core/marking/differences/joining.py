@@ -3,19 +3,10 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ...sheet import Block, Configuration, Gateway, OnPort, Route
+from ...sheet import Block, Configuration, OnPort
 from ...sheet.statement import Statement, folded
 from ...sheet.statements import (
-    Access,
-    Dynamic,
-    Leased,
     Member,
-    OneToOne,
-    Pool,
-    Published,
-    Realm,
-    Record,
-    Service,
 )
 from ..reading.meant import how_likely
 from ..reading.unread import UnreadLines
@@ -25,9 +16,6 @@ from .numbers import of_another_variant
 from .serving import serves
 
 Edits = list[Edit]
-_EXCHANGED = (Access, Realm, OnPort)
-_MISPLACED = (OnPort, Gateway, Route, OneToOne, Published, Dynamic, Pool, Record, Service)
-"""Statements that say enough to be known again on another device."""
 
 
 def joined(
@@ -74,7 +62,7 @@ def _each_others(one: Edit, other: Edit) -> bool:
         return False
     mine, wanted = one.remove[0].statement, one.add[0].statement
     theirs, their_wanted = other.remove[0].statement, other.add[0].statement
-    if not isinstance(mine, _EXCHANGED) or type(mine) is not type(theirs):
+    if not mine.SPEC.traits.exchanged or type(mine) is not type(theirs):
         return False
     if isinstance(mine, OnPort) == (one.device == other.device):
         return (
@@ -88,20 +76,17 @@ def _fixed_or_leased(edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
     spare = list(surplus)
     found = []
     for edit in edits:
-        kind = _OPPOSITE.get(type(edit.add[0].statement)) if edit.add and not edit.remove else None
-        other = next((s for s in spare if kind and _is_on(s, edit, kind)), None)
+        opposite = edit.add[0].statement.SPEC.traits.gives_way_to if edit.add and not edit.remove else ""
+        other = next((s for s in spare if opposite and _is_on(s, edit, opposite)), None)
         if other is not None:
             spare.remove(other)
         found.append(replace(edit, remove=other.remove) if other else edit)
     return found, spare
 
 
-_OPPOSITE: dict[type[Statement], type[Statement]] = {OnPort: Leased, Leased: OnPort}
-
-
-def _is_on(other: Edit, edit: Edit, kind: type[Statement]) -> bool:
+def _is_on(other: Edit, edit: Edit, kind: str) -> bool:
     same = (other.device, other.block) == (edit.device, edit.block)
-    return same and other.of is Of.STATEMENT and isinstance(other.remove[0].statement, kind)
+    return same and other.of is Of.STATEMENT and type(other.remove[0].statement).__name__ == kind
 
 
 def _in_two_instances(session: Session, attempt: Attempt, edits: Edits) -> Iterator[Edit]:
@@ -137,7 +122,7 @@ def _misplaced(session: Session, attempt: Attempt, edits: Edits, surplus: Edits)
     for edit in edits:
         wanted = edit.add[0].statement if _is_plain(edit) and len(edit.add) == 1 and not edit.remove else None
         other = None
-        if isinstance(wanted, _MISPLACED):
+        if wanted is not None and wanted.SPEC.traits.identifies:
             other = next((s for s in spare if _stands_there(session, attempt, edit, s, wanted)), None)
         if other is not None:
             spare.remove(other)

@@ -8,26 +8,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ...lab import Criterion, Device, counted_by
-from ...sheet import AnyItem, Block, Configuration, Gateway, OnPort, Route, Switched, Where
+from ...sheet import AnyItem, Block, Configuration, Where
 from ...sheet.statement import Statement, folded
 from ...sheet.statements import (
-    About,
     Dynamic,
     Entry,
     Instance,
-    Label,
-    LeaseDuration,
     Member,
-    Name,
     Open,
     Pool,
 )
 from ...sheet.statements.translation import LIST
 from ..session import Attempt, Session
 from .edits import Edit
-
-_ELSEWHERE = (Switched, OnPort, Gateway, Route)
-_DESCRIBES = (Name, About, Label, LeaseDuration)
 
 
 def statement_edits(
@@ -103,7 +96,7 @@ class _Comparing:
 
     def _behind(self, add: tuple[AnyItem, ...]) -> tuple[AnyItem, ...]:
         """Return what stands behind a statement in the model answer, where the first that fits decides."""
-        if not add or not isinstance(add[0].statement, Entry | Dynamic):
+        if not add or not add[0].statement.SPEC.traits.first_fits:
             return ()
         ours: tuple[AnyItem, ...] = self.model.all(type(add[0].statement), add[0].block)
         return ours[ours.index(add[0]) + 1 :] if add[0] in ours else ()
@@ -132,7 +125,8 @@ def _is_compared(item: AnyItem) -> bool:
     statement = item.statement
     if isinstance(statement, Open):
         return item.block is not None and item.block.kind == "vlan"
-    return not isinstance(statement, (*_ELSEWHERE, *_DESCRIBES))
+    traits = statement.SPEC.traits
+    return not traits.compared_apart and not traits.only_describes
 
 
 def _serves(item: AnyItem, other: AnyItem) -> bool:
