@@ -5,6 +5,7 @@ import sys
 import time
 from collections.abc import Callable
 
+from bench.check import lab_check
 from bench.classes import a_class
 from bench.kernel import against_namespaces
 from bench.pairs import all_pairs_of
@@ -63,10 +64,12 @@ def bench(name: str) -> None:
 
 
 if __name__ == "__main__":
-    chosen = sys.argv[1:] or ["labs", "pairs", "class", "kernel"]
+    chosen = sys.argv[1:] or ["labs", "check", "pairs", "class", "kernel"]
     if "labs" in chosen:
         for _name in LABS:
             bench(_name)
+    if "check" in chosen:
+        lab_check()
     if "pairs" in chosen:
         all_pairs_of(500)
     if "class" in chosen:

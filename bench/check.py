@@ -10,7 +10,9 @@ from zensur.core.marking import check_text
 
 def large_lab(routers: int = 19, hosts: int = 21) -> str:
     """Return a chain of routers with hosts, as a lab file."""
-    devices: dict[str, object] = {f"r{n}": {"kind": "router", "ports": ["p1", "p2", "p3", "p4"]} for n in range(routers)}
+    devices: dict[str, object] = {
+        f"r{n}": {"kind": "router", "ports": ["p1", "p2", "p3", "p4"]} for n in range(routers)
+    }
     devices |= {f"h{n}": {"kind": "host"} for n in range(hosts)}
     links = [f"r{n}:p2 -- r{n + 1}:p1" for n in range(routers - 1)]
     answer: dict[str, str] = {}

@@ -1,6 +1,7 @@
 """A class from files to results in a database, on two processes; and where the time of one paper goes."""
 
-import json
+import gc
+import random
 import resource
 import statistics
 import tempfile
@@ -10,80 +11,111 @@ from itertools import islice
 from pathlib import Path
 
 from bench.larger import with_pings
-from zensur import __version__
 from zensur.core.formats import File, HandIn
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper, Result
+from zensur.core.marking.charged import charge
+from zensur.core.marking.guarded import guard_marks
+from zensur.core.marking.judged import judge_all
+from zensur.core.marking.making.made import may_go_together, sheets_with
 from zensur.core.marking.making.papers import sample_class
+from zensur.core.marking.marker import result_of
+from zensur.core.marking.named import name_faults
+from zensur.core.marking.searched import search
+from zensur.core.marking.slips.catalogue import slips_in
+from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import read_sheet
 from zensur.store import Database, Labs, Papers
-from zensur.work import LabFile, mark_papers
+from zensur.work import LabFile, mark_papers, revision
+
+Class = dict[str, dict[str, str]]
+"""The texts of sheets by learner and device."""
+
+
+def repeating_class(lab: Lab, learners: int, seed: int) -> Class:
+    """Return a class that makes the same mistakes, as classes do: the commonest in a third of the papers.
+
+    The next one is in a sixth of them, the next in a ninth, and so on; up to three in a paper.
+    """
+    chance = random.Random(seed)
+    slips = slips_in(lab)
+    chance.shuffle(slips)
+    found: Class = {}
+    for number in range(learners):
+        made: list[MadeSlip] = []
+        for rank, slip in enumerate(slips, 1):
+            if chance.random() < 1 / (3 * rank) and len(made) < 3 and may_go_together([*made, slip]):
+                made.append(slip)
+        found[f"learner {number}"] = sheets_with(lab, made)
+    return found
 
 
 def a_class(name: str, learners: int, pings: int) -> None:
-    """Print what a class costs, what one paper costs, and the memory of the parent and of a worker."""
+    """Print what two classes cost, what one paper costs, and the memory of the parent and of a worker."""
     text = with_pings(name, pings)
     lab = read_lab(text).lab
     assert isinstance(lab, Lab)
-    made = sample_class(lab, learners, seed=1)
-    print(
-        f"{lab.title}: {len(lab.devices)} devices, {len(lab.expected)} pings and checks, {len(made)} papers"
-    )
-    _one(lab, list(made.values())[:60])
+    devices, asked = len(lab.devices), len(lab.expected)
+    print(f"{lab.title}: {devices} devices, {asked} pings and checks, {learners} papers")
+    random_class = sample_class(lab, learners, seed=1)
+    one_paper(lab, list(random_class.values())[:120])
+    whole("whose slips are all as likely", text, random_class)
+    whole("that repeats its slips", text, repeating_class(lab, learners, seed=1))
+
+
+def whole(what: str, text: str, made: Class) -> None:
+    """Print what a class costs from its files to results in the database."""
     with tempfile.TemporaryDirectory() as folder, ProcessPoolExecutor(2) as executor:
         database = Database(Path(folder) / "bench.db")
-        Labs(database).add(lab.id, text)
-        version = Labs(database).newest(lab.id)
+        labs, papers = Labs(database), Papers(database)
+        slug = "a-class"
+        labs.add(slug, text)
+        version = labs.newest(slug)
         assert version is not None
-        papers = Papers(database)
         start = time.perf_counter()
         hand_ins = [
             HandIn(learner, {d: File(f"{d}.sheet", t.encode()) for d, t in sheets.items()})
             for learner, sheets in made.items()
         ]
         rows = papers.add(
-            lab.id, [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, ()) for h in hand_ins]
+            slug, [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, ()) for h in hand_ins]
         )
-        marked = zip(
-            rows, mark_papers(LabFile(text), hand_ins, None, executor, form=Result.text), strict=True
-        )
+        results = mark_papers(LabFile(text), hand_ins, None, executor, form=Result.text)
+        marked = zip(rows, results, strict=True)
         while together := list(islice(marked, 50)):
-            papers.keep_results(version.key, __version__, together)
+            papers.keep_results(version.key, revision(), together)
         took = time.perf_counter() - start
     memory = [
         resource.getrusage(who).ru_maxrss / 1024 for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)
     ]
-    print(f"  from files to results in the database {took:8.1f} s, {took / len(made) * 1e3:.1f} ms each")
-    print(f"  memory {memory[0]:39.0f} MB, {memory[1]:.0f} MB a worker")
+    print(f"  a class {what:32} {took:6.1f} s, {took / len(made) * 1e3:.1f} ms each, on two processes")
+    print(f"  memory {memory[0]:42.0f} MB, {memory[1]:.0f} MB a worker")
 
 
-def _one(lab: Lab, texts: list[dict[str, str]]) -> None:
-    """Print where the time of one paper goes, in medians of some papers."""
+def one_paper(lab: Lab, texts: list[dict[str, str]]) -> None:
+    """Print where the time of one paper goes, in medians: with nothing but the lab known, and behind others of a
+    class."""
     marker = Marker(lab)
-    marker.mark(Paper("x", {}))  # what does not depend on the paper
-    took: dict[str, list[float]] = {}
-    for sheets in texts:
-        start = time.perf_counter()
-
-        def lap(what: str) -> None:
-            nonlocal start
-            now = time.perf_counter()
-            took.setdefault(what, []).append((now - start) * 1e3)
-            start = time.perf_counter()
-
-        paper = Paper("x", {d: read_sheet(t, f"{d}.sheet") for d, t in sheets.items()})
-        lap("read")
-        attempt = marker.attempt(paper)
-        lap("compiled")
-        for ident in lab.expected:
-            attempt.runs[ident]
-        lap("pings and checks run")
-        for _, _, criterion in marker.criteria:
-            marker.judge.judge(criterion, attempt)
-        lap("every criterion judged")
-        result = marker.mark(paper)
-        lap("all of it: simulated, marked and explained")
-        json.dumps(result.json())
-        lap("written as JSON")
-    for what, times in took.items():
-        print(f"  {what:44} {statistics.median(times):6.1f} ms in the median, {max(times):6.1f} at most")
+    gc.collect()
+    gc.freeze()
+    for what, memo in (("alone", None), ("behind others", marker.memo())):
+        took: dict[str, list[float]] = {}
+        for sheets in texts:
+            laps = [time.perf_counter()]
+            paper = Paper("x", {d: read_sheet(t, f"{d}.sheet") for d, t in sheets.items()})
+            laps.append(time.perf_counter())
+            session = marker.session(paper, memo)
+            judgements = judge_all(session)
+            laps.append(time.perf_counter())
+            searched = search(guard_marks(judgements, marker.guard))
+            laps.append(time.perf_counter())
+            result = result_of(charge(name_faults(searched)))
+            laps.append(time.perf_counter())
+            result.text()
+            laps.append(time.perf_counter())
+            steps = ("read", "simulated and judged", "searched", "named and charged", "written as JSON")
+            for step, before, after in zip(steps, laps, laps[1:], strict=False):
+                took.setdefault(step, []).append((after - before) * 1e3)
+            took.setdefault("all of it", []).append((laps[4] - laps[0]) * 1e3)
+        told = ", ".join(f"{step} {statistics.median(times):.1f}" for step, times in took.items())
+        print(f"  one paper {what}, ms in the median: {told} (at most {max(took['all of it']):.0f})")

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import zipfile
 from pathlib import Path
 
@@ -320,7 +321,9 @@ def test_checks_and_what_no_line_shows_have_their_marks(page: Page) -> None:
     expect(mark).to_contain_text("access 21")
     expect(mark.get_by_role("img", name="missed")).to_be_visible()
     mark.get_by_role("button", name="sw1 line 8").click()
-    expect(page.locator(".marked-sheet li").filter(has_text="access 21")).to_contain_text("(1)")
+    expect(page.locator(".marked-sheet li").filter(has_text="access 21")).to_contain_text(
+        re.compile(r"\(\d\)")
+    )
 
 
 @pytest.mark.parametrize(

@@ -55,6 +55,8 @@ class Memo:
             self.runs, blank, lambda: self.runs.network_of(blank, self.runs.network, self.runs.model_state)
         )
         """The pings and checks on a blank paper."""
+        self.model_alone = StateRuns(self.runs, self.runs.model_state, lambda: self.runs.network, alone=True)
+        """The pings and checks on the model answer, each by itself."""
         self.twins: dict[Hashable, Twin] = {}
         """What was found of papers, by what their twins have in common."""
         self._judged: dict[_JudgedKey, _Known] = {}

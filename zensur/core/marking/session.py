@@ -1,7 +1,7 @@
 """The second step of marking: a session, which owns all that is worked out for one paper.
 
-An :class:`Attempt` is a set of configurations: the paper, the model answer, a blank paper, or a paper partly mended. What
-is asked of it is worked out when it is needed, and once.
+An :class:`Attempt` is a set of configurations: the paper, the model answer, a blank paper, or a paper partly mended.
+What is asked of it is worked out when it is needed, and once.
 """
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
@@ -95,11 +95,6 @@ class Session:
     def network(self) -> Network:
         """The network of the model answer."""
         return self.memo.network
-
-    @cached_property
-    def model(self) -> Attempt:
-        """The model answer."""
-        return Attempt(self, self.lab.model, None)
 
     @property
     def answers(self) -> Mapping[str, tuple[str, Where]]:
@@ -225,7 +220,10 @@ class Session:
 
         It can then be run by itself, which is all the faster the more there are before it.
         """
-        return _same_alone(self.model, ping) and _same_alone(self.paper, ping)
+        if not self.paper.translates and not self.memo.network.translates:
+            return True
+        model, paper = self.facts.model.runs[ping], self.paper.runs[ping]
+        return _same(model, self.memo.model_alone[ping]) and _same(paper, self.paper.alone[ping])
 
     def asks_more(self, device: str) -> bool:
         """Say whether a criterion looks at what equal statements may differ in: masks, names, descriptions."""
@@ -237,10 +235,8 @@ class Session:
         return self.facts.by_id.values()
 
 
-def _same_alone(attempt: Attempt, ping: str) -> bool:
-    if not attempt.translates:
-        return True
-    after, alone = attempt.runs[ping], attempt.alone[ping]
+def _same(after: AnyRun, alone: AnyRun) -> bool:
+    """Whether the same came of a ping behind others as by itself."""
     return (after.as_expected, after.outcome_fits, after.result.reason, after.result.by) == (
         alone.as_expected, alone.outcome_fits, alone.result.reason, alone.result.by,
     )  # fmt: skip

@@ -135,6 +135,11 @@ class Configuration:
     def __hash__(self) -> int:
         return self._hash
 
+    def work_out(self) -> None:
+        """Work out what otherwise would be when it is asked for: what threads share never changes."""
+        for name in ("_hash", "spelling", "written", "_by_kind", "_by_slot"):
+            getattr(self, name)
+
     @cached_property
     def _hash(self) -> int:
         return hash(self.items)

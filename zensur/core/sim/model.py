@@ -8,7 +8,6 @@ from collections.abc import Mapping
 from types import MappingProxyType
 
 from ..lab import Lab
-from ..sheet import Configuration, Open
 from .explaining.journey import Leg, journey
 from .network import Network
 from .running.expectations import AnyRun, Runs
@@ -41,15 +40,7 @@ def _work_out(lab: Lab) -> None:
     """Work out what a lab and its configurations otherwise work out when they are first asked."""
     for configurations in (lab.under, lab.blank, lab.base, lab.model):
         for configuration in configurations.values():
-            index(configuration)
+            configuration.work_out()
     for sheet in (*lab.full_paper.values(), *lab.given.values(), *lab.start.values()):
-        index(sheet.configuration)
+        sheet.configuration.work_out()
     lab.device("")
-
-
-def index(configuration: Configuration) -> None:
-    """Let a configuration work out its index of statements, its hash, and in what equal ones may differ."""
-    configuration.all(Open)
-    hash(configuration)
-    for name in ("spelling", "written"):
-        getattr(configuration, name)

@@ -55,7 +55,8 @@ RunKey = tuple[object, ...]
 
 @dataclass(slots=True)
 class Recorded:
-    """A run with what it read and wrote in the tables of translating nodes, and its row, once somebody asked for that."""
+    """A run with what it read and wrote in the tables of translating nodes, and its row, once somebody asked for
+    that."""
 
     run: AnyRun
     translated: bool
@@ -151,6 +152,12 @@ class RunCache:
             if base
             else tuple(self.variant(n, model.lab.model[name]) for n, name in enumerate(self.wiring.names))
         )
+
+    def close(self) -> None:
+        """Work out what otherwise would be when it is asked for: from now on it is the base of others."""
+        for variants in self._variants:
+            for variant in variants.values():
+                variant.configuration.work_out()
 
     def tidy(self) -> None:
         """Begin anew where too much is kept, so that memory is bounded."""
