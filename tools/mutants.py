@@ -1,7 +1,7 @@
 """Changes the arithmetic of marking in small ways, one at a time, and looks whether a test fails: ``make mutants``.
 
-Which files are changed and which tests are run stands in pyproject.toml under [tool.mutmut]. Exits 1 where a change goes
-unnoticed that is not told below to be equivalent, with the reason.
+Which files are changed and which tests are run stands in pyproject.toml under [tool.mutmut]. Exits 1 where a change
+goes unnoticed that is not told below to be equivalent, with the reason.
 """
 
 import re
@@ -12,7 +12,9 @@ from pathlib import Path
 
 MUTMUT = str(Path(sys.executable).parent / "mutmut")
 EQUIVALENT = {
-    "replace(criterion, form=next((r.form for r in mine), ))": "the reader takes a route criterion only where the route is",
+    "replace(criterion, form=next((r.form for r in mine), ))": (
+        "the reader takes a route criterion only where the route is"
+    ),
     "memo.reader.read(Paper(None, {}))": "nobody asks a blank paper for its learner",
     'memo.reader.read(Paper("XXXX", {}))': "nobody asks a blank paper for its learner",
     'float("INF")': "infinity is written in any capitals",

@@ -44,6 +44,12 @@ def quoted(family: int, inner: bytes) -> bytes:
     return inner[(inner[0] & 15) * 4 :] if family == 4 else inner[40:]
 
 
+def asked_in(family: int, body: bytes) -> int | None:
+    """The number of the request that an error quotes."""
+    inner = quoted(family, body[8:])
+    return int(struct.unpack("!H", inner[6:8])[0]) if inner[0] == REQUEST[family] else None
+
+
 def main() -> None:
     seconds, name, targets = float(sys.argv[1]), sys.argv[2], sys.argv[3:]
     # Every sender has an identifier of its own, so that no two are alike behind one address.
@@ -82,16 +88,11 @@ def main() -> None:
                 if who == name and targets[int(number_text)].partition("%")[0] == sender.partition("%")[0]:
                     found[int(number_text)] = {"outcome": "reply"}
             elif kind in ERRORS[family]:
-                inner = quoted(family, body[8:])
-                if inner[0] == REQUEST[family]:
-                    number = struct.unpack("!H", inner[6:8])[0]
-                    if number < len(found) and found[number]["outcome"] == "timeout":
-                        reason = CODES.get((family, kind, code), f"{kind}/{code}")
-                        found[number] = {
-                            "outcome": "unreachable",
-                            "reason": reason,
-                            "by": sender.partition("%")[0],
-                        }
+                number = asked_in(family, body)
+                if number is not None and number < len(found) and found[number]["outcome"] == "timeout":
+                    reason = CODES.get((family, kind, code), f"{kind}/{code}")
+                    by = sender.partition("%")[0]
+                    found[number] = {"outcome": "unreachable", "reason": reason, "by": by}
     json.dump({"outcomes": found, "seen": seen}, sys.stdout)
 
 

@@ -44,7 +44,8 @@ def check(lab: Path, as_json: bool) -> None:
         checks = " and service checks" * bool(found.services)
         tried = f", with {found.variants} sets of values" * (found.variants > 1)
         click.echo(
-            f"{loaded.title}: {found.holding} of {found.pings + found.services} pings{checks} hold on the model answer{tried}; "
+            f"{loaded.title}: {found.holding} of {found.pings + found.services} pings{checks} "
+            f"hold on the model answer{tried}; "
             f"a blank paper earns {found.blank:g} of {found.out_of:g} marks."
         )
     raise SystemExit(1 if found.errors else 0)

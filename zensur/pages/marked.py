@@ -1,4 +1,5 @@
-"""A learner's marked paper as one page that prints well: both totals, the mistakes, the sheets with marks at their lines."""
+"""A learner's marked paper as one page that prints well: both totals, the mistakes, the sheets with marks at their
+lines."""
 
 from itertools import groupby
 

@@ -59,7 +59,12 @@ class PingPath(LabPath):
 def labs_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("labs", __name__, url_prefix="/api")
+    _of_the_shelf(api, desk)
+    _of_one_lab(api, desk)
+    return api
 
+
+def _of_the_shelf(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs", responses={200: list_of(LabCard)})
     def shelf() -> Answer:
         """All labs."""
@@ -90,6 +95,8 @@ def labs_api(desk: Desk) -> APIBlueprint:
             complete_lab(body.text, body.line, body.column, lab), from_attributes=True
         ).model_dump()
 
+
+def _of_one_lab(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs/<slug>", responses={200: LabView, 404: Refusal})
     def view(path: LabPath) -> Answer:
         """One lab, its newest version."""
@@ -123,8 +130,6 @@ def labs_api(desk: Desk) -> APIBlueprint:
         if version is None:
             return no_lab(path.slug)
         return journey_view(desk, version, path.number, None)
-
-    return api
 
 
 def list_of(shape: type[BaseModel]) -> type[BaseModel]:
@@ -211,7 +216,8 @@ class FoundRun:
 
 
 def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) -> FoundRun | None:
-    """Run a ping by its number in the lab's list, or a service check, which follow the pings; None where there is none."""
+    """Run a ping by its number in the lab's list, or a service check, which follow the pings; None where there is
+    none."""
     stored = desk.papers.get(paper) if paper is not None else None
     model = desk.model(version, stored.stage if stored else "")
     lab = model.lab

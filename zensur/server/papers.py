@@ -54,8 +54,8 @@ class PaperPingPath(PaperPath):
 class Upload(BaseModel):
     """A zip or tar of papers, or the sheets of one learner.
 
-    Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown`` what
-    comes of it, that is the answer, and nothing is stored.
+    Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown``
+    what comes of it, that is the answer, and nothing is stored.
     """
 
     files: list[FileStorage]
@@ -74,7 +74,12 @@ class OfStage(BaseModel):
 def papers_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("papers", __name__, url_prefix="/api")
+    _of_a_class(api, desk)
+    _of_one_paper(api, desk)
+    return api
 
+
+def _of_a_class(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs/<slug>/papers", responses={200: PaperList, 404: Refusal})
     def papers(path: LabPath, query: OfStage) -> Answer:
         """The latest paper of every learner, marked with the newest version of the lab."""
@@ -114,12 +119,15 @@ def papers_api(desk: Desk) -> APIBlueprint:
             devices = ", ".join(list(desk.lab(version).devices)[:3])
             return refused(
                 422,
-                f"Nothing here is named after a device of the lab. A sheet is a file such as weir.sheet ({devices}, …).",
+                f"Nothing here is named after a device of the lab. "
+                f"A sheet is a file such as weir.sheet ({devices}, …).",
             )
         rows = desk.hand_in(version, [h for h in hand_ins if h.files], form.stage)
         remarks = [f"{h.learner}: {remark}" for h in hand_ins for remark in h.remarks]
         return PapersTaken(papers=rows, remarks=remarks).model_dump(), 201
 
+
+def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/papers/<int:paper>", responses={200: PaperView, 404: Refusal})
     def paper(path: PaperPath) -> Answer:
         """One marked paper."""
@@ -150,8 +158,6 @@ def papers_api(desk: Desk) -> APIBlueprint:
         if stored is None or version is None:
             return refused(404, "There is no such paper.")
         return journey_view(desk, version, path.number, stored.id)
-
-    return api
 
 
 def _sorted(desk: Desk, version: LabVersion, learner: str, pattern: Pattern | None) -> list[HandIn]:

@@ -27,19 +27,10 @@ def sheets_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("sheets", __name__, url_prefix="/api/labs/<slug>/sheets")
 
-    def found(path: LabPath, body: SheetText) -> tuple[LabVersion, Lab]:
-        version = desk.labs.newest(path.slug)
-        if version is None:
-            abort(make_response(no_lab(path.slug)))
-        lab = desk.lab(version)
-        if body.device not in lab.devices:
-            abort(make_response(refused(404, f"The lab has no device {body.device[:40]}.")))
-        return version, lab
-
     @api.post("/check", responses={200: SheetCheck, 404: Refusal, 422: Refusal})
     def check(path: LabPath, body: SheetText) -> Answer:
         """What is said of a sheet as typed, and how the lab's pings go with it."""
-        version, lab = found(path, body)
+        version, lab = _found(desk, path, body)
         try:
             text = with_sheet(version.text, lab, body)
         except CannotSplice as cannot:
@@ -62,7 +53,7 @@ def sheets_api(desk: Desk) -> APIBlueprint:
     @api.post("/complete", responses={200: CompletionShape, 404: Refusal})
     def offer(path: LabPath, body: SheetAt) -> Answer:
         """What may be typed next at a place of a sheet."""
-        around = surroundings(found(path, body)[1], body.device)
+        around = surroundings(_found(desk, path, body)[1], body.device)
         return CompletionShape.model_validate(
             complete(body.text, body.line, body.column, around)
         ).model_dump()
@@ -70,7 +61,7 @@ def sheets_api(desk: Desk) -> APIBlueprint:
     @api.post("", responses={201: LabSaved, 404: Refusal, 409: Refusal, 422: Refusal})
     def save(path: LabPath, body: SheetText) -> Answer:
         """Save a sheet into the lab's text, of which nothing else changes, as a new version."""
-        version, lab = found(path, body)
+        version, lab = _found(desk, path, body)
         if version.number != body.base:
             return refused(409, _MEANWHILE)
         try:
@@ -86,6 +77,17 @@ def sheets_api(desk: Desk) -> APIBlueprint:
         return LabSaved(version=number).model_dump(), 201
 
     return api
+
+
+def _found(desk: Desk, path: LabPath, body: SheetText) -> tuple[LabVersion, Lab]:
+    """Return the lab of a request, in which the device is; ends the request where there is none."""
+    version = desk.labs.newest(path.slug)
+    if version is None:
+        abort(make_response(no_lab(path.slug)))
+    lab = desk.lab(version)
+    if body.device not in lab.devices:
+        abort(make_response(refused(404, f"The lab has no device {body.device[:40]}.")))
+    return version, lab
 
 
 def with_sheet(text: str, lab: Lab, body: SheetText) -> str:

@@ -115,7 +115,8 @@ class Papers:
         return {row["device"]: (row["path"], row["bytes"]) for row in rows}
 
     def result(self, paper: int, version: int, engine: str) -> str | None:
-        """Return the result of a paper under a version of the lab as JSON, as one engine marked it; None: it has not."""
+        """Return the result of a paper under a version of the lab as JSON, as one engine marked it; None: it has
+        not."""
         row = (
             self.database.connection()
             .execute(
@@ -127,7 +128,8 @@ class Papers:
         return row["json"] if row else None
 
     def carried_before(self, paper: int, version: int, engine: str) -> float | None:
-        """Return the total that the latest other engine gave a paper under a version of the lab; None: there was none."""
+        """Return the total that the latest other engine gave a paper under a version of the lab; None: there was
+        none."""
         row = (
             self.database.connection()
             .execute(

@@ -121,7 +121,8 @@ class Desk:
         return read_paper(stored.learner, self.papers.files(stored.id), stored.remarks)
 
     def results(self, papers: Iterable[StoredPaper], version: LabVersion) -> list[Remarked]:
-        """Return the results of papers under a version of their lab, marking those that this revision has not marked yet.
+        """Return the results of papers under a version of their lab, marking those that this revision has not marked
+        yet.
 
         What the instructor overruled is put in its place.
         """

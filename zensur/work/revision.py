@@ -1,4 +1,5 @@
-"""The revision of what marks: results are kept with it, so that a mended marking never shows the marks of the one before."""
+"""The revision of what marks: results are kept with it, so that a mended marking never shows the marks of the one
+before."""
 
 import hashlib
 from functools import lru_cache

@@ -23,7 +23,8 @@ class BadPattern(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Pattern:
-    """How a file's name is made up of the learner's and the device's; ``*`` stands for anything, the ending for itself."""
+    """How a file's name is made up of the learner's and the device's; ``*`` stands for anything, the ending for
+    itself."""
 
     text: str
 
@@ -57,7 +58,8 @@ class Pattern:
 
 
 def propose(files: Sequence[File], devices: Sequence[str]) -> Pattern | None:
-    """Propose a pattern for files that lie in one folder and are named after nobody alone; None where none fits most."""
+    """Propose a pattern for files that lie in one folder and are named after nobody alone; None where none fits
+    most."""
     stems = [_ENDING.sub("", f.path) for f in files if "/" not in f.path]
     lower = {d.lower() for d in devices}
     if len(stems) < FEWEST_LEARNERS or len(stems) < len(files) or any(s.lower() in lower for s in stems):
@@ -96,7 +98,8 @@ class FlatNames(BadArchive):
     def __init__(self, pattern: Pattern, learners: Sequence[str]) -> None:
         shown = ", ".join(learners[:3]) + (f" and {len(learners) - 3} more" if len(learners) > 3 else "")
         super().__init__(
-            f"These files bear learner and device in their names. The pattern {pattern.text} makes {len(learners)} papers "
+            f"These files bear learner and device in their names. "
+            f"The pattern {pattern.text} makes {len(learners)} papers "
             f"of them: {shown}."
         )
         self.pattern, self.learners = pattern, tuple(learners)

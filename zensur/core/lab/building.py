@@ -15,7 +15,8 @@ _STAGED = ("answer", "pings", "services", "scheme")
 
 
 def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[str, int], text: str) -> Lab:
-    """Build the lab from what was found in its ``text``; what is wrong is added to the errors that the found values share."""
+    """Build the lab from what was found in its ``text``; what is wrong is added to the errors that the found values
+    share."""
     devices = read_devices(root)
     _check_variables(root, variables)
     whole = Lab(

@@ -1,8 +1,8 @@
 """Keys of criteria: what may be asked of a device, of a ping, or of a learner, each declared once.
 
-A key is declared where it is judged, in :mod:`zensur.core.marking.criteria`; :mod:`zensur.core` makes all of them known to
-the reader of lab files when it is loaded. The reader, the schema, the derived scheme, marking and the reference follow
-from the declaration.
+A key is declared where it is judged, in :mod:`zensur.core.marking.criteria`; :mod:`zensur.core` makes all of them
+known to the reader of lab files when it is loaded. The reader, the schema, the derived scheme, marking and the
+reference follow from the declaration.
 """
 
 from collections.abc import Callable, Iterator, Mapping

@@ -108,8 +108,8 @@ class Expected:
     """What pings and service checks of a lab have in common.
 
     ``sender`` is a device or ``box/instance``. ``family`` is 4 or 6 where the target has both; ``out`` the port
-    that a link-local target is meant on. ``seen_as`` is an address, a prefix, a range, ``pool NAME``, ``own`` or ``not ADDRESS``; pings of one
-    group of ``distinct`` are each seen as another address; ``answered_by`` is a device.
+    that a link-local target is meant on. ``seen_as`` is an address, a prefix, a range, ``pool NAME``, ``own`` or
+    ``not ADDRESS``; pings of one group of ``distinct`` are each seen as another address; ``answered_by`` is a device.
     """
 
     id: str

@@ -54,14 +54,7 @@ def _against_topology(configuration: Configuration, device: Device) -> Iterator[
             yield error(
                 header, "name-twice", f"{block.name} is a port: a loopback needs another name.", block.name
             )
-    for block in configuration.blocks("vlan"):
-        header = configuration.header(block)
-        if header is not None and device.kind is not Kind.SWITCH:
-            yield error(
-                header, "not-on-this-kind",
-                f"{device.name} is a {device.kind}, and only a switch declares VLANs; a {device.kind} takes "
-                f"VLAN {block.name} on a sub-port, such as port p1.{block.name}.",
-            )  # fmt: skip
+    yield from _vlans_declared(configuration, device)
     yield from _vlans_undeclared(configuration, device)
     ports = sum(1 for b in configuration.blocks("port") if b.sub_port_of) + len(device.ports)
     yield from _links_local(configuration, ports)
@@ -78,6 +71,18 @@ def _against_topology(configuration: Configuration, device: Device) -> Iterator[
             yield Concern(
                 item, Severity.NOTE, "forwarding-off",
                 f"{device.name} does not forward packets, and without that it {does} nothing.",
+            )  # fmt: skip
+
+
+def _vlans_declared(configuration: Configuration, device: Device) -> Iterator[Concern]:
+    """Only a switch declares VLANs."""
+    for block in configuration.blocks("vlan"):
+        header = configuration.header(block)
+        if header is not None and device.kind is not Kind.SWITCH:
+            yield error(
+                header, "not-on-this-kind",
+                f"{device.name} is a {device.kind}, and only a switch declares VLANs; a {device.kind} takes "
+                f"VLAN {block.name} on a sub-port, such as port p1.{block.name}.",
             )  # fmt: skip
 
 

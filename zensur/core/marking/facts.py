@@ -12,7 +12,8 @@ from .reading.pairing import named_by
 from .scheme import Numbered, numbered, tasks_of
 
 LEAST_WORK, WORK_EACH = 8_000, 30
-"""The work that searching the mistakes of a paper may take: so much, and so much for each statement of the model answer.
+"""The work that searching the mistakes of a paper may take: so much, and so much for each statement of the model
+answer.
 
 Counted in statements, not in seconds, so that a result is the same on every machine. Papers of the demo labs with five
 mistakes take some hundred.

@@ -17,9 +17,9 @@ UNTOUCHED = "A blank paper has this too: it counts once the device has met somet
 class Guard:
     """What is guarded in a lab: it never changes.
 
-    ``blank`` is the fraction that a blank paper would earn of each criterion; ``unguarded``, by device, the ids of those
-    that a blank paper misses, without pings and checks; ``on_model_journey`` the devices that a ping or check passes in
-    the model answer, by the id of its criterion.
+    ``blank`` is the fraction that a blank paper would earn of each criterion; ``unguarded``, by device, the ids of
+    those that a blank paper misses, without pings and checks; ``on_model_journey`` the devices that a ping or check
+    passes in the model answer, by the id of its criterion.
     """
 
     blank: Mapping[str, float]

@@ -21,7 +21,10 @@ from .searched import Searched, search
 from .session import Session
 from .twins import Twin, at_own_lines, twin_key
 
-CUT_SHORT = "The search for mistakes was cut short, for the paper holds far more than the lab asks for; verdicts and marks stand."
+CUT_SHORT = (
+    "The search for mistakes was cut short, for the paper holds far more than the lab asks for; "
+    "verdicts and marks stand."
+)
 
 
 class Marker:
@@ -37,6 +40,7 @@ class Marker:
         self.guard = Guard.of(self._first)
         full = Session(self._first, self._first.reader.read(Paper("", lab.full_paper)))
         judge_all(full)
+        self._first.runs.close()
 
     @property
     def lab(self) -> Lab:

@@ -1,4 +1,5 @@
-"""The last step of marking: what it says of one paper. These types are the shapes of ``mark --json`` and of the server."""
+"""The last step of marking: what it says of one paper. These types are the shapes of ``mark --json`` and of the
+server."""
 
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
@@ -124,8 +125,8 @@ class SheetRemark:
 class Result:
     """A marked paper. ``score`` is the sum as it stands, ``carried`` charges each fault once.
 
-    ``percent`` is of ``carried``. ``cut_short`` says that the search for mistakes was ended before its end: verdicts and
-    marks stand.
+    ``percent`` is of ``carried``. ``cut_short`` says that the search for mistakes was ended before its end: verdicts
+    and marks stand.
     """
 
     learner: str

@@ -1,7 +1,7 @@
 """The fifth step of marking: the mistakes behind the lost marks, found by repairing and simulating again.
 
-For every lost criterion the smallest set of edits is found that mends it. The work is bounded, and counted in statements
-looked at: beyond the bound what was found so far stands, and the result says that the search was cut short.
+For every lost criterion the smallest set of edits is found that mends it. The work is bounded, and counted in
+statements looked at: beyond the bound what was found so far stands, and the result says that the search was cut short.
 """
 
 from collections.abc import Iterable, Mapping
@@ -24,9 +24,9 @@ MOST_TOGETHER = 3
 class Searched:
     """Every edit that leads to the nearest accepted network, and which of them each lost criterion needs.
 
-    ``base`` is the paper as it was compared: with exchanged sheets put right, and headers that were not understood read.
-    ``needs`` are, by the id of each lost criterion, the numbers of the edits that mend it together; ``only_back`` says of
-    an edit that all pings that need it arrive and only their answers are lost without it.
+    ``base`` is the paper as it was compared: with exchanged sheets put right, and headers that were not understood
+    read. ``needs`` are, by the id of each lost criterion, the numbers of the edits that mend it together;
+    ``only_back`` says of an edit that all pings that need it arrive and only their answers are lost without it.
     """
 
     guarded: Guarded

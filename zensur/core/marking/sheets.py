@@ -1,4 +1,5 @@
-"""The first step of marking: a paper's sheets laid over what is given, with the model answer's names where names are free."""
+"""The first step of marking: a paper's sheets laid over what is given, with the model answer's names where names are
+free."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace

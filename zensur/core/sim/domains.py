@@ -59,15 +59,21 @@ def domains(network: Network) -> list[Domain]:
                 joined.join(node, other)
             if node[0] == "vlan":
                 carried.setdefault(node, []).append((wiring.port_device[a], a))
+    members = _members(network, joined)
+    through: dict[Node, list[tuple[int, int]]] = {}
+    for node, ports in carried.items():
+        through.setdefault(joined.find(node), []).extend(ports)
+    return [Domain(tuple(own), tuple(sorted(set(through.get(root, []))))) for root, own in members.items()]
+
+
+def _members(network: Network, joined: _Joined) -> dict[Node, list[tuple[int, IpPort]]]:
+    """Return the ports that may bear an address, each with its device, by the root of their network."""
     members: dict[Node, list[tuple[int, IpPort]]] = {}
     for device in network.devices:
         for own in device.ports:
             if own.key >= 0 and not (device.is_switch and own.kind == "port"):
                 members.setdefault(joined.find(("port", 0, own.key)), []).append((device.number, own))
-    through: dict[Node, list[tuple[int, int]]] = {}
-    for node, ports in carried.items():
-        through.setdefault(joined.find(node), []).extend(ports)
-    return [Domain(tuple(own), tuple(sorted(set(through.get(root, []))))) for root, own in members.items()]
+    return members
 
 
 def _sent(network: Network, port: int) -> Iterator[tuple[Node, int]]:

@@ -227,7 +227,8 @@ class Fabric:
         return facts.rules
 
     def unanswered(self, node: int) -> frozenset[int]:
-        """Return what never answers: network and broadcast addresses of its ports; in IPv6 those without a host part."""
+        """Return what never answers: network and broadcast addresses of its ports; in IPv6 those without a host
+        part."""
         facts = self._about(node)
         if facts.unanswered is None:
             edges_of_all: set[int] = set()

@@ -159,7 +159,7 @@ class Translator:
 NO_TRANSLATION = Translator()
 
 
-def carry(
+def carry(  # noqa: C901, PLR0912 - one packet through one node, read from top to bottom in the order of RFC 1812
     network: Fabric,
     node: int,
     packet: Packet,

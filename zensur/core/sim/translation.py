@@ -340,7 +340,8 @@ class Sessions(Translator):
 
 
 def _begins(packet: Packet) -> bool:
-    """Whether a packet that belongs to no flow begins one: an echo reply or an answered SYN does not, in UDP any does."""
+    """Whether a packet that belongs to no flow begins one: an echo reply or an answered SYN does not, in UDP any
+    does."""
     return packet.kind is Kind.FIRST or (packet.kind is Kind.ANSWER and packet.protocol == "udp")
 
 

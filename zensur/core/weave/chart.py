@@ -155,7 +155,8 @@ def _end(network: Network, port: int) -> str:
 
 
 def _prefixes(held: Iterable[tuple[PortAddress, ...]]) -> list[tuple[int, int]]:
-    """Return the networks that most ports of a row lie in, of each family, the commonest first; ties keep the lab's order."""
+    """Return the networks that most ports of a row lie in, of each family, the commonest first; ties keep the lab's
+    order."""
     own = list(held)
     return [*_commonest(own, False), *_commonest(own, True)]
 

@@ -48,7 +48,8 @@ class PapersTaken(Shape):
 
 
 class FlatUpload(Shape):
-    """An upload of several learners' files side by side: how their names seem to be made up, and whose they would be."""
+    """An upload of several learners' files side by side: how their names seem to be made up, and whose they would
+    be."""
 
     message: str
     pattern: str

@@ -177,7 +177,8 @@ def _check_blank(findings: Findings, marker: Marker, memo: Memo) -> float:
     score = rounded(sum(c.marks * earned[i] for i, _, c in marker.facts.criteria))
     if score:
         findings.error(
-            "blank-paper-scores", "scheme", f"A blank paper earns {score:g} marks.", "Ask for something that is not given."
+            "blank-paper-scores", "scheme", f"A blank paper earns {score:g} marks.",
+            "Ask for something that is not given."
         )  # fmt: skip
     guarded = marker.guard.guarded
     if guarded:

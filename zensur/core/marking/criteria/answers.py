@@ -31,7 +31,8 @@ def value(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
 
 
 def same(wanted: str, given: str) -> bool:
-    """Say whether an answer is the one that is wanted; a length may lack its stroke, a number have its unit behind it."""
+    """Say whether an answer is the one that is wanted; a length may lack its stroke, a number have its unit behind
+    it."""
     meant, answered = meaning(wanted), meaning(given)
     kind, value = meant
     if kind == "length":
@@ -85,6 +86,8 @@ ANSWERS = (
     CriterionKey(
         word="value", about="a question that learners answer in the file `answers`, as `QUESTION: ANSWER`", judge=value,
         read=_in_words, of_paper=True,
-        further={"is": Key(Text(), "the answer, compared as what it is: a number, a mask, an address, a network, a word")},
+        further={
+            "is": Key(Text(), "the answer, compared as what it is: a number, a mask, an address, a network, a word")
+        },
     ),
 )  # fmt: skip

@@ -48,7 +48,8 @@ def networks_of(model: Network) -> list[Span]:
 
 
 class RouteClasses:
-    """The addresses on which a model route is judged: each of the lab's networks in it, and all others. It never changes.
+    """The addresses on which a model route is judged: each of the lab's networks in it, and all others. It never
+    changes.
 
     Only addresses for which the model answer uses this very route count.
     """

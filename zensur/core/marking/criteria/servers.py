@@ -78,7 +78,8 @@ def _leased(session: Judging, network: Network, criterion: Criterion) -> tuple[i
 
 
 def dhcp(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
-    """Compare the lease block for a network, by share of what it does: which addresses are given, and what with them."""
+    """Compare the lease block for a network, by share of what it does: which addresses are given, and what with
+    them."""
     name = criterion.device
     model, learner = session.lab.model[name], attempt.configurations[name]
     wanted, found = (_lease_lines(c, criterion) for c in (model, learner))

@@ -172,7 +172,9 @@ STATEMENTS = (
     CriterionKey(
         word="about", about="DEVICE:PORT, or DEVICE route PREFIX: the description", judge=about, read=_read_about,
         such_as="weir:p1", answers=_descriptions,
-        further={"like": Key(Text(), "a pattern (regular expression) that a description has to fit, instead of the model's")},
+        further={
+            "like": Key(Text(), "a pattern (regular expression) that a description has to fit, instead of the model's")
+        },
     ),
     CriterionKey(
         word="vlan", about="DEVICE N: the VLAN is declared", judge=vlan, read=model_words, such_as="sw1 10",

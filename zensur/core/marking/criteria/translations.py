@@ -21,7 +21,8 @@ Outside = tuple[bool, int, int, int] | None
 
 
 def translation(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
-    """Judge a translation of the model answer, with the device's ports and realms as the learner or the model has them."""
+    """Judge a translation of the model answer, with the device's ports and realms as the learner or the model has
+    them."""
     name, node = criterion.device, session.node(criterion)
     learner, model = attempt.configurations[name], session.lab.model[name]
     wanted = session.counted(criterion)
@@ -138,8 +139,9 @@ def _of_what(item: AnyItem, configuration: Configuration) -> Place:
 
 TRANSLATIONS = (
     CriterionKey(
-        word="translation", about="DEVICE, with of: the same addresses come out as the same addresses", judge=translation,
-        read=with_operand("of"), counts=(OneToOne, Published, Dynamic), place=_of_what, marks=3.0, task="Translation",
+        word="translation", about="DEVICE, with of: the same addresses come out as the same addresses",
+        judge=translation, read=with_operand("of"), counts=(OneToOne, Published, Dynamic), place=_of_what,
+        marks=3.0, task="Translation",
         by_share=True, bears_name=True, further={"of": OF, "in": IN},
     ),
 )  # fmt: skip

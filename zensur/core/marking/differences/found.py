@@ -32,8 +32,8 @@ def differences(
     """Return the edits that lead to the nearest accepted network, and further statements to take away.
 
     The second list holds what stands neither in the model answer nor serves in its place; whether any
-    of it is a fault is found by trying. ``missing`` names the devices that handed in nothing, ``unread`` are the lines that
-    were not understood.
+    of it is a fault is found by trying. ``missing`` names the devices that handed in nothing, ``unread`` are the
+    lines that were not understood.
     """
     edits: list[Edit] = []
     surplus: list[Edit] = []

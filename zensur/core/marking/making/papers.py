@@ -1,4 +1,5 @@
-"""A made-up class: papers with a few slips each, spelling varied, some blank, one copied, one with two sheets exchanged."""
+"""A made-up class: papers with a few slips each, spelling varied, some blank, one copied, one with two sheets
+exchanged."""
 
 import random
 import re
@@ -14,8 +15,8 @@ _FIRST = (
     "Nele", "Orla", "Pelle", "Quirin", "Runa", "Silja", "Tjark", "Ulla", "Veit", "Wanja", "Xenia", "Yorick", "Zita",
 )  # fmt: skip
 _LAST = (
-    "Aalder", "Brand", "Clasen", "Dahl", "Ehmke", "Fock", "Grandt", "Holm", "Ivens", "Jahnke", "Kroog", "Lüders", "Mielke",
-    "Nissen", "Ohlsen", "Petersen", "Quast", "Rohde", "Stamm", "Thoms", "Uhde", "Voss", "Wiese", "Zacher",
+    "Aalder", "Brand", "Clasen", "Dahl", "Ehmke", "Fock", "Grandt", "Holm", "Ivens", "Jahnke", "Kroog", "Lüders",
+    "Mielke", "Nissen", "Ohlsen", "Petersen", "Quast", "Rohde", "Stamm", "Thoms", "Uhde", "Voss", "Wiese", "Zacher",
 )  # fmt: skip
 _MOST_SLIPS = 3
 _BLANK_EACH, _RIGHT_EACH = 12, 6

@@ -170,7 +170,8 @@ OF_SHEETS: tuple[Slip, ...] = (
         "Mask and wildcard confused",
         lambda c: c.edit.unread is not None and c.edit.unread.code in _CONFUSED,
         lambda c: (
-            f"{_line(c)}: a mask has its ones in front (255.255.255.0), a wildcard behind (0.0.0.255), and here one stands "
+            f"{_line(c)}: a mask has its ones in front (255.255.255.0), a wildcard behind (0.0.0.255), "
+            f"and here one stands "
             "where the other belongs."
         ),
         "A mask stands where a wildcard belongs, or the other way round.",
@@ -199,7 +200,8 @@ OF_SHEETS: tuple[Slip, ...] = (
         "Two ports swapped",
         _ports_swapped,
         lambda c: (
-            f"{port_of(c, 0)} and {port_of(c, 1)}{'' if len(c.edit.devices) > 1 else f' of {c.device}'} have each other's "
+            f"{port_of(c, 0)} and {port_of(c, 1)}{'' if len(c.edit.devices) > 1 else f' of {c.device}'} "
+            f"have each other's "
             f"{'VLAN' if isinstance(c.wanted, Access) else 'address'}."
         ),
         "The values of two ports were exchanged: each is right, at the other's place.",
