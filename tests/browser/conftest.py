@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
-from waitress.server import create_server
+from waitress.server import TcpWSGIServer, create_server
 
 from zensur.demo import fill
 from zensur.server import create_app
@@ -34,8 +34,9 @@ def base(tmp_path_factory: pytest.TempPathFactory) -> str:
     database = Database(Path(tmp_path_factory.mktemp("browser")) / "demo.db")
     fill(database)
     server = create_server(create_app(database), host="127.0.0.1", port=0)
+    assert isinstance(server, TcpWSGIServer)
     threading.Thread(target=server.run, daemon=True).start()
-    return f"http://127.0.0.1:{server.effective_port}"
+    return f"http://127.0.0.1:{server.effective_port}"  # type: ignore[attr-defined]  # the stubs leave it out
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ import zipfile
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Locator, Page, expect
 
 from zensur.core.lab import read_lab
 from zensur.demo import demo_papers, lab_text
@@ -17,7 +17,7 @@ AXE = (Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.mi
 TOLL_HOUSE = (Path(__file__).parents[1] / "labs" / "toll-house.lab.yaml").read_text("utf-8")
 
 
-def class_zip(name: str, **more: bytes) -> dict[str, object]:
+def class_zip(name: str, **more: bytes) -> FilePayload:
     lab = read_lab(lab_text(name)).lab
     assert lab is not None
     stream = io.BytesIO()
@@ -27,10 +27,15 @@ def class_zip(name: str, **more: bytes) -> dict[str, object]:
                 archive.writestr(f"New {paper.learner}/{file.path}", file.content)
         for path, content in more.items():
             archive.writestr(path, content)
-    return {"name": "class.zip", "mimeType": "application/zip", "buffer": stream.getvalue()}
+    return payload("class.zip", stream.getvalue())
 
 
-def heading(page: Page) -> object:
+def payload(name: str, content: bytes) -> FilePayload:
+    kind = "application/zip" if name.endswith(".zip") else "text/plain"
+    return {"name": name, "mimeType": kind, "buffer": content}
+
+
+def heading(page: Page) -> Locator:
     return page.get_by_role("heading", level=1)
 
 
@@ -183,13 +188,7 @@ def test_what_learners_write_never_becomes_markup(page: Page) -> None:
     evil = "<img src=x onerror=alert(1)>"
     page.goto("/labs/first-addresses/papers")
     page.get_by_label("Choose files").set_input_files(
-        [
-            {
-                "name": "weir.sheet",
-                "mimeType": "text/plain",
-                "buffer": f"name {evil}\nroute default discard about {evil}\n".encode(),
-            }
-        ]
+        payload("weir.sheet", f"name {evil}\nroute default discard about {evil}\n".encode())
     )
     page.get_by_label("Whose sheet is this?").fill(evil)
     page.get_by_role("button", name="Hand in and mark").click()
@@ -258,9 +257,7 @@ def test_a_flat_archive_is_read_by_a_pattern_that_is_shown_first(page: Page) -> 
             archive.writestr(f"{learner}_17_weir.sheet", "port p1\n  address 10.64.8.2/24\n  on\n")
     page.goto("/labs/first-addresses/papers")
     chooser = page.get_by_label("Choose files")
-    chooser.set_input_files(
-        [{"name": "export.zip", "mimeType": "application/zip", "buffer": stream.getvalue()}]
-    )
+    chooser.set_input_files(payload("export.zip", stream.getvalue()))
     pattern = page.get_by_label("How the names are made up")
     expect(pattern).to_have_value("{learner}_17_{device}")
     expect(page.get_by_role("listitem").filter(has_text="Ann Flat")).to_be_visible()
@@ -334,9 +331,7 @@ def test_an_empty_and_a_binary_sheet_each_get_one_clear_message(
     page: Page, content: bytes, says: str
 ) -> None:
     page.goto("/labs/four-gates/papers")
-    page.get_by_label("Choose files").set_input_files(
-        [{"name": "gauge.sheet", "mimeType": "text/plain", "buffer": content}]
-    )
+    page.get_by_label("Choose files").set_input_files(payload("gauge.sheet", content))
     page.get_by_label("Whose sheet is this?").fill(f"Learner {len(content)}")
     page.get_by_role("button", name="Hand in and mark").click()
     page.get_by_role("link", name=f"Learner {len(content)}").click()

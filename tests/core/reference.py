@@ -5,7 +5,8 @@ It shares no code with ``zensur.core.sim``; the tests hold the two against each 
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from ipaddress import IPv4Address, IPv4Interface, IPv4Network, ip_address
+from ipaddress import IPv4Address, IPv4Interface, IPv4Network
+from typing import Any
 
 from zensur.core.lab import Kind, Lab
 from zensur.core.sheet import Block, Configuration, Gateway, OnPort, Route, Switched
@@ -55,11 +56,11 @@ class Reference:
         for port in self.lab.devices[device].ports:
             if self.link_up((device, port.name)):
                 for item in configuration.all(OnPort, Block("port", port.name)):
-                    yield port.name, False, item.statement.interface
+                    yield port.name, False, _four(item.statement.interface)
         for block in configuration.blocks("loopback"):
             if self.on(device, block.name, "loopback"):
                 for item in configuration.all(OnPort, block):
-                    yield block.name, True, item.statement.interface
+                    yield block.name, True, _four(item.statement.interface)
 
     def owns(self, device: str, address: IPv4Address | None) -> bool:
         return any(i.ip == address for _, _, i in self.addresses(device))
@@ -94,7 +95,7 @@ class Reference:
                 ports.setdefault(block.name.lower(), block.name)
         sure = [Way(i.network, 0, -1, p) for p, _, i in self.addresses(device)]
         hops: list[tuple[IPv4Network, int, int, IPv4Address, object]] = []
-        rules = [
+        rules: list[tuple[Any, ...]] = [  # of IPv4 alone
             (r.statement.dest, r.statement.preference, n, r.statement.next_hop, r.statement.port, r)
             for n, r in enumerate(self.configurations[device].all(Route))
         ]
@@ -119,7 +120,13 @@ class Reference:
                 return [*sure, *found]
         raise Unsettled
 
-    def _by_hop(self, device: str, hop: tuple, ways: list[Way], loopback: set[str]) -> Way | None:
+    def _by_hop(
+        self,
+        device: str,
+        hop: tuple[IPv4Network, int, int, IPv4Address, object],
+        ways: list[Way],
+        loopback: set[str],
+    ) -> Way | None:
         dest, preference, order, address, rule = hop
         way = best([w for w in ways if w.rule is not rule], address)
         if (
@@ -186,10 +193,10 @@ class Reference:
 
     def ping(self, sender: str, to: int) -> tuple[str, str | None, str | None]:
         """Return outcome, reason and where it ended."""
-        address = ip_address(to)
+        address = IPv4Address(to)
         way = best(self.ways(sender), address)
         local = self.owns(sender, address) or self.dead(sender, address) or way is None or way.port is None
-        source = address if local else self.source(sender, way.port or "")
+        source = address if way is None or local else self.source(sender, way.port or "")
         if source is None:
             return "no-route", "no-source", sender
         end, reason, error = self.walk(sender, source, address)
@@ -210,6 +217,11 @@ class Reference:
             told = own is not None and self.walk(end, own, source)[:2] == (sender, None)
             return ("unreachable" if told else "timeout"), reason, end
         return "timeout", reason, end
+
+
+def _four(interface: object) -> IPv4Interface:
+    assert isinstance(interface, IPv4Interface), "the reference knows IPv4 alone"
+    return interface
 
 
 def best(ways: list[Way], address: IPv4Address) -> Way | None:

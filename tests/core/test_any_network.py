@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from tests.core.networks import HOSTS, LAB, NETWORKS, SIXES
 from tests.helpers import row
 from zensur.core import sim
-from zensur.core.lab import ExpectedPing, ExpectedService, Outcome
-from zensur.core.sheet import STATEMENTS, Sheet, read_sheet
+from zensur.core.lab import Expected, ExpectedPing, ExpectedService, Outcome
+from zensur.core.sheet import STATEMENTS, Configuration, Sheet, read_sheet
 from zensur.core.sim import Model, Network, Reason, Runs, Wiring, journey, ping, state
 from zensur.core.sim.packets import TTL
 from zensur.core.sim.running.outcomes import OutcomeCache
@@ -32,12 +32,12 @@ ASKED = st.lists(
 )
 
 
-def configurations(sheets):
+def configurations(sheets: dict[str, str]) -> dict[str, Configuration]:
     return {name: read_sheet(text, name).configuration for name, text in sheets.items()}
 
 
-def expected(asked):
-    found = {}
+def expected(asked: list[tuple[str, str, str | None]]) -> dict[str, Expected]:
+    found: dict[str, Expected] = {}
     for n, (sender, to, source) in enumerate(asked):
         if " " in to:
             found[str(n)] = ExpectedService(str(n), sender, "answer", source, open=to)
@@ -149,7 +149,7 @@ def test_a_matrix_is_all_its_pings(sheets) -> None:
             assert cache.outcome(sender, address) is ping(network, sender, address).outcome
 
 
-REVERSED = replace(LAB, devices=dict(reversed(LAB.devices.items())))
+REVERSED = replace(LAB, devices=dict(reversed([*LAB.devices.items()])))
 ORDER_DECIDES = ("address dhcp", "address auto", "rip", "proxy", "pool", "translate")
 
 

@@ -3,6 +3,7 @@
 import io
 import shutil
 import subprocess
+from collections.abc import Mapping
 
 import dpkt
 import pytest
@@ -12,7 +13,7 @@ from tests.core.networks import LAB, NETWORKS
 from tests.core.test_any_network import ASKED, WIRING, configurations, expected
 from tests.helpers import lab_of
 from zensur.core.export import capture
-from zensur.core.lab import ExpectedPing, ExpectedService
+from zensur.core.lab import Expected, ExpectedPing, ExpectedService
 from zensur.core.sim import Network, Runs
 
 MIXED = lab_of(
@@ -45,13 +46,14 @@ RUN = {
 }  # fmt: skip
 
 
-def captured(network, asked):
+def captured(network: Network, asked: Mapping[str, Expected]) -> bytes:
     return capture(network, Runs(network, network, asked).values())
 
 
-def sections(data: bytes):
+def sections(data: bytes) -> list[list[tuple[int, bytes]]]:
     """The packets of each section, as interface number and bytes."""
-    found, at = [], 0
+    found: list[list[tuple[int, bytes]]] = []
+    at = 0
     while at < len(data):
         kind, length = (int.from_bytes(data[at + n : at + n + 4], "little") for n in (0, 4))
         block = data[at : at + length]

@@ -2,8 +2,9 @@
 
 import random
 import re
-from ipaddress import collapse_addresses, ip_address, ip_network
+from ipaddress import IPv4Network, IPv6Network, collapse_addresses, ip_address, ip_network
 from itertools import product
+from typing import cast
 
 import pytest
 
@@ -46,7 +47,7 @@ def dotted_masks(text: str, chance: random.Random) -> str:
 
 def both_ways(text: str, chance: random.Random) -> str:
     """Routes by next hop also say their port, where the next hop lies in one of the sheet's own networks."""
-    ports: dict[object, str] = {}
+    ports: dict[IPv4Network | IPv6Network, str] = {}
     port = ""
     for line in text.splitlines():
         if line.startswith("port "):
@@ -111,7 +112,9 @@ def summaries(text: str, chance: random.Random) -> str:
         whole = [
             n
             for v in (4, 6)
-            for n in collapse_addresses(ip_network(d) for d in dests if ip_network(d).version == v)
+            for n in collapse_addresses(
+                cast(IPv4Network, ip_network(d)) for d in dests if ip_network(d).version == v
+            )
         ]
         if len(whole) < len(dests):
             for dest in dests:
@@ -137,12 +140,11 @@ def out_of_serial_ports(text: str, chance: random.Random) -> str:
     for port, block in re.findall(r"^port (s\d+)\n((?:[ \t].*\n)*)", text, re.MULTILINE):
         for address in re.findall(r"address (\d\S+)", block):
             network = ip_network(address, strict=False)
-            text = re.sub(
-                r"^(route \S+ )via (\d[\d.]+)$",
-                lambda m, n=network, p=port: f"{m[1]}out {p}" if ip_address(m[2]) in n else m[0],
-                text,
-                flags=re.MULTILINE,
-            )
+            for before, hop in re.findall(r"^(route \S+ )via (\d[\d.]+)$", text, re.MULTILINE):
+                if ip_address(hop) in network:
+                    text = re.sub(
+                        f"^{before}via {re.escape(hop)}$", f"{before}out {port}", text, flags=re.MULTILINE
+                    )
     return text
 
 

@@ -181,12 +181,11 @@ def test_checks_find_what_only_counts_in_the_whole() -> None:
     assert ("overlapping-networks", "error") in {(f.code, f.severity.value) for f in check_text(odd).findings}
     loose = GOOD.replace("  - sw1:p2 -- ana:p1\n", "")
     assert "not-linked" in {f.code for f in check_text(loose).findings}
-    (broken,) = [
-        f for f in check_text(GOOD.replace("gateway 10.64.8.1", "gatway 10.64.8.1")).findings if f.edit
-    ]
-    line = GOOD.split("\n")[broken.edit.line - 1]
-    assert line[: broken.edit.column - 1].strip() == ""
-    assert broken.edit.text == "gateway"
+    broken = check_text(GOOD.replace("gateway 10.64.8.1", "gatway 10.64.8.1")).findings
+    (edit,) = [f.edit for f in broken if f.edit]
+    line = GOOD.split("\n")[edit.line - 1]
+    assert line[: edit.column - 1].strip() == ""
+    assert edit.text == "gateway"
 
 
 @pytest.mark.parametrize(

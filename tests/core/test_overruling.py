@@ -32,6 +32,7 @@ def test_a_verdict_is_overruled_with_its_reason() -> None:
 def test_the_total_is_overruled_and_graded() -> None:
     found = overruled(RESULT, [Overrule(TOTAL, 3.5, "Handed in late.")], LAB.scheme)
     assert (found.score, found.carried, found.percent, found.grade) == (3.5, 3.5, 50, "fair")
+    assert found.overruled is not None
     assert found.overruled.was == RESULT.carried
 
 
@@ -48,6 +49,7 @@ def test_totals_follow_from_the_verdicts(shares) -> None:
     assert found.score <= found.carried <= found.out_of
     for criterion in found.criteria:
         if criterion.id in shares:
+            assert criterion.overruled is not None
             assert criterion.marks * criterion.fraction == pytest.approx(criterion.overruled.marks)
         else:
             assert criterion in RESULT.criteria

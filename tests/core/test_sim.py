@@ -256,7 +256,7 @@ def random_configurations(draw):
 
 def outcomes(network: Network) -> list[tuple[object, ...]]:
     targets = [(10 << 24) + (net << 8) + host for net in range(4) for host in range(0, 10, 2)]
-    found = []
+    found: list[tuple[object, ...]] = []
     for sender in range(len(network.devices)):
         for address in targets:
             result = ping(network, sender, address)

@@ -29,7 +29,9 @@ def scalars(text: str) -> dict[str, str]:
             for key, value in node.value:
                 walk(f"{place}.{key.value}" if place else key.value, value)
 
-    walk("", yaml.compose(text, Loader=yaml.SafeLoader))
+    document = yaml.compose(text, Loader=yaml.SafeLoader)
+    assert document is not None
+    walk("", document)
     return found
 
 

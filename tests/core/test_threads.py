@@ -1,6 +1,7 @@
 """Any number of threads may use one marker: what they share never changes."""
 
 import sys
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from enum import Enum
 from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network
@@ -32,7 +33,7 @@ LAB = lab_of(
     services=[{"from": "ana", "open": "tcp 10.64.40.20:80", "expect": "answer"}],
 )
 TOLL = LAB.answer["toll"].text
-CHANGES = [
+CHANGES: list[dict[str, str | None]] = [
     {},
     {"toll": None},
     {"toll": TOLL.replace("realm internal", "realm external", 1)},
@@ -46,7 +47,7 @@ PAPERS = [paper_of(LAB, change) for change in CHANGES]
 
 
 @pytest.fixture
-def often_switched():
+def often_switched() -> Iterator[None]:
     """Let the interpreter switch threads every 10 µs."""
     before = sys.getswitchinterval()
     sys.setswitchinterval(1e-5)

@@ -202,14 +202,7 @@ def random_six(chance: Chance) -> dict[str, str]:
         return often("on", "off", most=0.95)
 
     advertise = chance.choice(["", " advertise on\n"])
-    nets = [
-        "2001:db8:0::/64",
-        "2001:db8:1::/64",
-        "2001:db8:2::/64",
-        "2001:db8:3::/64",
-        "default",
-        "2001:db8::/32",
-    ]
+    nets = [*(f"2001:db8:{n}::/64" for n in range(4)), "default", "2001:db8::/32"]
     hops = {
         "r1": [
             "2001:db8:0::2",

@@ -24,7 +24,7 @@ ERRORS = {4: (3, 11), 6: (1, 3)}
 
 def checksum(data: bytes) -> int:
     data += b"\0" * (len(data) % 2)
-    total = sum(struct.unpack(f"!{len(data) // 2}H", data))
+    total: int = sum(struct.unpack(f"!{len(data) // 2}H", data))
     total = (total >> 16) + (total & 0xFFFF)
     return ~(total + (total >> 16)) & 0xFFFF
 
@@ -88,11 +88,11 @@ def main() -> None:
                 if who == name and targets[int(number_text)].partition("%")[0] == sender.partition("%")[0]:
                     found[int(number_text)] = {"outcome": "reply"}
             elif kind in ERRORS[family]:
-                number = asked_in(family, body)
-                if number is not None and number < len(found) and found[number]["outcome"] == "timeout":
+                asked = asked_in(family, body)
+                if asked is not None and asked < len(found) and found[asked]["outcome"] == "timeout":
                     reason = CODES.get((family, kind, code), f"{kind}/{code}")
                     by = sender.partition("%")[0]
-                    found[number] = {"outcome": "unreachable", "reason": reason, "by": by}
+                    found[asked] = {"outcome": "unreachable", "reason": reason, "by": by}
     json.dump({"outcomes": found, "seen": seen}, sys.stdout)
 
 

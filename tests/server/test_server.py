@@ -295,7 +295,7 @@ def test_the_openapi_document_names_every_route(client: FlaskClient) -> None:
 def test_a_database_that_is_closed_answers_without_a_trace(tmp_path: Path) -> None:
     app = create_app(Database(tmp_path / "x.db"))
     app.config["PROPAGATE_EXCEPTIONS"] = False
-    app.add_url_rule("/api/broken", "broken", lambda: 1 // 0)
+    app.add_url_rule("/api/broken", "broken", lambda: str(1 // 0))
     answer = app.test_client().get("/api/broken")
     assert answer.status_code == 500
     assert "Traceback" not in answer.get_data(as_text=True)

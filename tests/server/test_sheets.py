@@ -21,7 +21,7 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
     return create_app(database).test_client()
 
 
-def asked(client: FlaskClient, path: str, status: int = 200, **body: object) -> Any:
+def asked(client: FlaskClient, path: str, status: int = 200, **body: Any) -> Any:
     answer = client.post(path, json=body, headers=token(client))
     assert answer.status_code == status, answer.get_json()
     return answer.get_json()
@@ -50,13 +50,13 @@ def test_completion(client: FlaskClient) -> None:
     found = asked(client, "/api/labs/complete", text=text, line=number, column=column)
     assert found["column"] == column - 1
     assert [o["text"] for o in found["options"]] == ["weir", "weir:p1", "weir:p2"]
-    sheet = {"side": "answer", "device": "weir", "text": "port p1\n  a"}
+    sheet: dict[str, Any] = {"side": "answer", "device": "weir", "text": "port p1\n  a"}
     found = asked(client, "/api/labs/mine/sheets/complete", **sheet, line=2, column=4)
     assert [o["text"] for o in found["options"]] == ["about", "address", "access", "advertise"]
 
 
 def test_a_sheet_is_checked_in_its_lab(client: FlaskClient) -> None:
-    sheet = {"side": "answer", "device": "weir", "text": "port p1\n  adress 10.64.16.1/24\n"}
+    sheet: dict[str, Any] = {"side": "answer", "device": "weir", "text": "port p1\n  adress 10.64.16.1/24\n"}
     found = asked(client, "/api/labs/mine/sheets/check", **sheet)
     assert [(d["code"], d["line"], d["mend"]["text"]) for d in found["diagnostics"]] == [
         ("unknown-word", 2, "address")
@@ -116,7 +116,7 @@ def test_variables_and_capitals_stay_as_they_are_typed(client: FlaskClient) -> N
     asked(client, "/api/labs/mine/versions", 201, text=text, base=1)
     (weir,) = [d for d in client.get("/api/labs/mine").get_json()["devices"] if d["device"] == "weir"]
     assert weir["answer"] == "port p1\n  address 10.64.${site}.1/24\n  on\n"
-    sheet = {"side": "answer", "device": "weir", "base": 2}
+    sheet: dict[str, Any] = {"side": "answer", "device": "weir", "base": 2}
     typed = weir["answer"] + "loopback lo0\n  adress 10.64.255.${site}/32\n  abuot x\n"
     found = asked(client, "/api/labs/mine/sheets/check", **sheet, text=typed)
     assert [(d["code"], d["line"], d["mend"] is None) for d in found["diagnostics"]] == [
