@@ -448,7 +448,8 @@ export interface components {
     };
     /**
      * FlatUpload
-     * @description An upload of several learners' files side by side: how their names seem to be made up, and whose they would be.
+     * @description An upload of several learners' files side by side: how their names seem to be made up, and whose they would
+     *     be.
      */
     FlatUpload: {
       /** Learners */
@@ -1098,8 +1099,8 @@ export interface components {
      * Result
      * @description A marked paper. ``score`` is the sum as it stands, ``carried`` charges each fault once.
      *
-     *     ``percent`` is of ``carried``. ``cut_short`` says that the search for mistakes was ended before its end: verdicts and
-     *     marks stand.
+     *     ``percent`` is of ``carried``. ``cut_short`` says that the search for mistakes was ended before its end: verdicts
+     *     and marks stand.
      */
     Result: {
       /** Carried */
@@ -1340,8 +1341,8 @@ export interface components {
      * Upload
      * @description A zip or tar of papers, or the sheets of one learner.
      *
-     *     Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown`` what
-     *     comes of it, that is the answer, and nothing is stored.
+     *     Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown``
+     *     what comes of it, that is the answer, and nothing is stored.
      */
     Upload: {
       /** Files */
