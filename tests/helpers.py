@@ -88,6 +88,12 @@ def row(network: Network, ran: AnyRun) -> dict[str, Any]:
     return found
 
 
+def known(network: Network, runs: sim.Runs) -> dict[str, Any]:
+    """Return what every device knows as ``state --json`` prints it."""
+    found: dict[str, Any] = json.loads(to_json(sim.state(network, runs)))
+    return found
+
+
 def rows(*asked: Any, **more: Any) -> list[dict[str, Any]]:
     """Return rows as ``ping --json`` prints them."""
     found: list[dict[str, Any]] = json.loads(to_json(sim.rows(*asked, **more)))

@@ -4,9 +4,9 @@ from itertools import pairwise
 
 import pytest
 
-from tests.helpers import lab_of, row
+from tests.helpers import known, lab_of, row
 from zensur.core.lab import ExpectedPing, ExpectedService, Lab
-from zensur.core.sim import Network, Runs, state
+from zensur.core.sim import Network, Runs
 
 SERVER = "port p1; -address 10.64.8.1/24; -on; dhcp crew; -network 10.64.8.0/24; -gateway 10.64.8.1; -resolver 10.64.8.1;"
 
@@ -23,8 +23,8 @@ def leased(server: str, hosts: str = "ana bob", **more: str) -> list[list[str]]:
         {"weir": server, **more} | dict.fromkeys(names, "port p1; -address dhcp"),
     )
     network = Network.of_lab(lab, lab.model)
-    known = state(network, Runs(network, network, {}))
-    return [known[n]["ports"][0]["addresses"] for n in names]
+    found = known(network, Runs(network, network, {}))
+    return [found[n]["ports"][0]["addresses"] for n in names]
 
 
 @pytest.mark.parametrize(
@@ -75,10 +75,10 @@ def test_a_relay_passes_requests_on_and_the_lease_brings_gateway_and_resolver() 
     asked = ExpectedService("1", "ana", "answer", open="tcp page.example:80")
     runs = Runs(network, network, {"1": asked})
     assert row(network, runs["1"])["outcome"] == "answer"
-    known = state(network, runs)
-    assert known["ana"]["leased"] == [{"port": "p1", "address": "10.64.8.2/24", "server": "lock"}]
-    assert known["lock"]["leases"] == [{"pool": "crew", "address": "10.64.8.2", "client": "ana:p1"}]
-    default = next(r for r in known["ana"]["routes"] if r["prefix"] == "0.0.0.0/0")
+    found = known(network, runs)
+    assert found["ana"]["leased"] == [{"port": "p1", "address": "10.64.8.2/24", "server": "lock"}]
+    assert found["lock"]["leases"] == [{"pool": "crew", "address": "10.64.8.2", "client": "ana:p1"}]
+    default = next(r for r in found["ana"]["routes"] if r["prefix"] == "0.0.0.0/0")
     assert (default["origin"], default["next_hop"], default["preference"]) == ("leased", "10.64.8.1", 20)
 
 
@@ -94,7 +94,7 @@ def test_a_relay_passes_requests_on_and_the_lease_brings_gateway_and_resolver() 
 def test_nobody_answers(device, old, new) -> None:
     lab = relayed(**{device: RELAYED[device].replace(old, new)})
     network = Network.of_lab(lab, lab.model)
-    assert state(network, Runs(network, network, {}))["ana"]["leased"] == []
+    assert known(network, Runs(network, network, {}))["ana"]["leased"] == []
 
 
 def test_the_learners_lease_counts_where_it_lies_in_the_models_network() -> None:
@@ -131,11 +131,11 @@ def ring(**more: str) -> dict[str, list[tuple[str, str, int | None]]]:
         {**RIP, **more},
     )
     network = Network.of_lab(lab, lab.model)
-    known = state(network, Runs(network, network, {}))
+    found = known(network, Runs(network, network, {}))
     return {
         name: [
             (r["prefix"], r["next_hop"], r["active"])
-            for r in known[name]["routes"]
+            for r in found[name]["routes"]
             if r["origin"] == "learned"
         ]
         for name in "abc"
@@ -219,6 +219,6 @@ def test_instances_know_nothing_of_each_other() -> None:
     assert came("cab/west", "10.64.12.2") == ("reply", None, ["cab/west", "cab/east"], "cab")
     assert came("cab", "10.64.1.30", "p2") == ("reply", None, ["cab/east", "bob"], "bob")
     assert came("cab/west", "10.64.1.30") == ("unreachable", "no-neighbour", ["cab/west"], None)
-    known = state(network, Runs(network, network, {}))["cab"]
-    assert known["instances"] == ["west", "east"]
-    assert {r["instance"] for r in known["routes"]} == {"west", "east"}
+    found = known(network, Runs(network, network, {}))["cab"]
+    assert found["instances"] == ["west", "east"]
+    assert {r["instance"] for r in found["routes"]} == {"west", "east"}

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.helpers import lab_of, row
+from tests.helpers import known, lab_of, row
 from zensur.core.lab import ExpectedPing, ExpectedService, Lab
-from zensur.core.sim import Network, Runs, journey, state
+from zensur.core.sim import Network, Runs, journey
 from zensur.core.sim.numbers import number_of
 
 LINKS = "ana:p1--sw:p1 bob:p1--sw:p2 shop:p1--sw:p3 sw:p4--toll:p1 toll:p2--out:p1 out:p2--far:p1"
@@ -144,8 +144,8 @@ def test_the_journey_shows_both_ends_of_a_translation() -> None:
     assert [line.text for line in there.lines] == [
         "translate from 10.64.8.0/24 to p2 shared", "route default via 203.0.113.1", "address 203.0.113.2/28",
     ]  # fmt: skip
-    known = state(network, runs)["toll"]["translations"]
-    assert [(t["kind"], t["protocol"], t["internal"], t["external"], t["remote"]) for t in known] == [
+    found = known(network, runs)["toll"]["translations"]
+    assert [(t["kind"], t["protocol"], t["internal"], t["external"], t["remote"]) for t in found] == [
         ("shared", "icmp", "10.64.8.20:1", "203.0.113.2:1024", "198.51.100.9")
     ]
 

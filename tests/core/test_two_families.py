@@ -2,9 +2,9 @@
 
 import pytest
 
-from tests.helpers import lab_of, row
+from tests.helpers import known, lab_of, row
 from zensur.core.lab import ExpectedPing, Lab, read_lab
-from zensur.core.sim import Network, Runs, journey, state
+from zensur.core.sim import Network, Runs, journey
 from zensur.core.sim.hardware import mac_of
 from zensur.core.sim.numbers import written
 
@@ -99,13 +99,13 @@ def test_the_first_router_that_forwards_is_the_default() -> None:
         },
     )
     network = Network.of_lab(two, two.model)
-    known = state(network, Runs(network, network, {}))["ana"]
+    found = known(network, Runs(network, network, {}))["ana"]
     formed = own_link("ana", "p1")
     host = formed.removeprefix("fe80:")
-    assert known["ports"][0]["addresses"] == [
+    assert found["ports"][0]["addresses"] == [
         f"{formed}/64", f"2001:db8:1:0{host}/64", f"2001:db8:2:0{host}/64",
     ]  # fmt: skip
-    default = [r for r in known["routes"] if r["prefix"] == "::/0"]
+    default = [r for r in found["routes"] if r["prefix"] == "::/0"]
     assert [(r["origin"], r["preference"], r["next_hop"], r["active"]) for r in default] == [
         ("advertised", 20, own_link("weir", "p1"), True)
     ]

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.helpers import lab_of, mark, pinged, sheet
+from tests.helpers import known, lab_of, mark, pinged, sheet
 from zensur.core.lab import Lab
 from zensur.core.marking import Marker, Paper, tasks_of
 from zensur.core.sheet import read_sheet
@@ -133,8 +133,8 @@ def test_a_switch_may_route_between_its_vlans() -> None:
     off = sheets["sw1"].replace("forwarding on; ", "")
     assert [r["outcome"] for r in pinged(lab, {"sw1": off})] == ["timeout", "reply", "reply"]
     network = Network.of_lab(lab, lab.model)
-    known = state(network, Runs(network, network, lab.expected))["sw1"]
-    assert [(p["name"], p["kind"], p["up"], p["vlan"]) for p in known["ports"]][2:] == [
+    found = known(network, Runs(network, network, lab.expected))["sw1"]
+    assert [(p["name"], p["kind"], p["up"], p["vlan"]) for p in found["ports"]][2:] == [
         ("vlan10", "vlan", True, 10), ("vlan20", "vlan", True, 20),
     ]  # fmt: skip
     alone = Network.of_lab(
