@@ -90,6 +90,8 @@ def _mark(lab: LabFile, tasks: Iterable[Task], form: Callable[[Result], Any] | N
 _OWN = threading.local()
 """What this thread marks with: its memos are nobody else's."""
 MOST_LABS = 32
+SELDOM = 50_000, 20, 50
+"""When garbage is looked for, as :func:`gc.set_threshold` takes it: most of what a paper leaves stays in its memo."""
 
 
 def _at_hand(text: str, stage: str | None, values: tuple[tuple[str, int], ...]) -> tuple[Marker, Memo]:
@@ -102,6 +104,7 @@ def _at_hand(text: str, stage: str | None, values: tuple[tuple[str, int], ...]) 
         marker = Marker(stage_of(text, stage, dict(values)))
         known[key] = marker, marker.memo()
         gc.freeze()  # what was made for a lab lives as long as the process: no use to look through it again
+        gc.set_threshold(*SELDOM)
     return known[key]
 
 

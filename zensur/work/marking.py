@@ -39,7 +39,12 @@ def _read(content: bytes, path: str, device: str) -> Sheet:
     return (_read_once if len(content) <= LARGE_SHEET else read_sheet_of)(content, path, device)
 
 
-_read_once = lru_cache(maxsize=MOST_SHEETS)(read_sheet_of)
+@lru_cache(maxsize=MOST_SHEETS)
+def _read_once(content: bytes, path: str, device: str) -> Sheet:
+    """Read a sheet that threads share: nothing of it is worked out later."""
+    sheet = read_sheet_of(content, path, device)
+    sheet.configuration.work_out()
+    return sheet
 
 
 @dataclass(frozen=True, slots=True)

@@ -64,8 +64,8 @@ class Flood:
         self.found.pop(start.key, None)
         return tuple(sorted(self.found.values(), key=self._in_order))
 
-    def _in_order(self, reached: Receiver) -> tuple[int, int]:
-        return self.wiring.device_of_node(reached.node), reached.key
+    def _in_order(self, receiver: Receiver) -> tuple[int, int]:
+        return self.wiring.device_of_node(receiver.node), receiver.key
 
     def _arrive(self, enters: int, tag: int, path: Path) -> None:
         device = self.wiring.port_device[enters]

@@ -51,7 +51,7 @@ class Cells:
         now = self._now
         return all(now.get(cell) == value for cell, value in read.items())
 
-    def take_over(self, written: Mapping[Cell, object]) -> None:
+    def write_again(self, written: Mapping[Cell, object]) -> None:
         """Make the entries that were made elsewhere."""
         self._now.update(written)
 

@@ -137,11 +137,11 @@ def _with_other_values(tried: list[dict[str, int]], checks: list[LabCheck]) -> I
     """Return the errors that only other values of the variables bring, with the values."""
     known = {(f.code, f.place) for f in checks[0].findings}
     for values, check in zip(tried[1:], checks[1:], strict=True):
-        said = ", ".join(f"{name} = {value}" for name, value in values.items())
+        shown = ", ".join(f"{name} = {value}" for name, value in values.items())
         for finding in check.errors:
             if (finding.code, finding.place) not in known:
                 known.add((finding.code, finding.place))
-                yield replace(finding, message=f"With {said}: {finding.message}")
+                yield replace(finding, message=f"With {shown}: {finding.message}")
 
 
 def _check_expectations(findings: Findings, model: Model) -> int:

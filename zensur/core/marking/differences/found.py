@@ -102,10 +102,10 @@ def _switched(learner: Configuration, model: Configuration, device: Device) -> I
             continue  # an extra loopback: its addresses are what matters
         wanted = is_on(model, block, device)
         if is_on(learner, block, device) != wanted and not (block.is_made and learner.header(block) is None):
-            said = learner.one(Switched, block)
+            switched = learner.one(Switched, block)
             yield Edit(
                 device.name,
-                (said,) if said else (),
+                (switched,) if switched else (),
                 (Item(block, Switched(wanted)),),
                 (f"{'enabled' if wanted else 'disabled'}:{device.name}:{block.port_name}",),
                 _header(learner, block),
@@ -130,12 +130,12 @@ def _addresses(session: Session, attempt: Attempt, device: Device, surplus: list
         ours, theirs = model.all(OnPort, block), learner.all(OnPort, block)
         criterion = session.facts.criterion("address", device.name, block.port_name)
         met = bool(criterion.accept) and session.judge(criterion, attempt).fraction == 1
-        said, wanted = {i.statement for i in theirs}, {i.statement for i in ours}
+        found, wanted = {i.statement for i in theirs}, {i.statement for i in ours}
         lacks.append(
             _Lack(
                 block,
-                [i for i in ours if i.statement not in wanted & said and not met],
-                [i for i in theirs if i.statement not in wanted & said],
+                [i for i in ours if i.statement not in wanted & found and not met],
+                [i for i in theirs if i.statement not in wanted & found],
                 {i.statement.interface.version for i in ours},
             )
         )
@@ -234,9 +234,9 @@ def _gateways(session: Session, attempt: Attempt, device: Device, surplus: list[
         if wanted:
             if not found and spare:
                 found = [spare.pop()]  # of the other family, or in another instance
-            said = wanted[0].statement
-            operand = "6" if said.address.version == 6 else ""
-            criterion = session.facts.criterion("gateway", device.name, operand, said.instance)
+            gateway = wanted[0].statement
+            operand = "6" if gateway.address.version == 6 else ""
+            criterion = session.facts.criterion("gateway", device.name, operand, gateway.instance)
             if session.judge(criterion, attempt).fraction < 1:
                 yield Edit(device.name, tuple(found), tuple(wanted), (criterion.id,))
         elif found and found[0] in spare:

@@ -26,11 +26,13 @@ def of_another_variant(
     other, concerned = max(tried, key=lambda one: len(one[1]), default=(session.lab, []))
     if len(concerned) < FEWEST:
         return edits, surplus
-    said = {
+    planned = {
         name: {(i.block, i.statement.plain()) for i in other.model[name].items}
         for name in session.lab.devices
     }
-    needless = [s for s in surplus if all((i.block, i.statement.plain()) in said[s.device] for i in s.remove)]
+    needless = [
+        s for s in surplus if all((i.block, i.statement.plain()) in planned[s.device] for i in s.remove)
+    ]
     first, *rest = concerned
     subjects = tuple(dict.fromkeys(s for e in concerned for s in e.subjects))
     others = tuple(replace(e, subjects=()) for e in (*rest, *needless))
@@ -104,13 +106,13 @@ def _counterparts(ours: Configuration, theirs: Configuration) -> dict[AnyItem, A
 
 def _numbers(item: AnyItem) -> list[int]:
     """Return the addresses of a statement as numbers."""
-    said = item.statement
-    if isinstance(said, OnPort):
-        return [int(said.interface.ip)]
-    if isinstance(said, Gateway):
-        return [int(said.address)]
-    if isinstance(said, Route):
-        return [int(said.dest.network_address), int(said.next_hop or 0)]
+    statement = item.statement
+    if isinstance(statement, OnPort):
+        return [int(statement.interface.ip)]
+    if isinstance(statement, Gateway):
+        return [int(statement.address)]
+    if isinstance(statement, Route):
+        return [int(statement.dest.network_address), int(statement.next_hop or 0)]
     return []
 
 

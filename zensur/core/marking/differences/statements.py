@@ -44,7 +44,7 @@ class _Comparing:
 
     def edits(self, surplus: list[Edit]) -> Iterator[Edit]:
         """Pair what is missing with what is there in its place; the rest is missing, or needless."""
-        said = {i.slot: i for i in self.learner.items}
+        by_slot = {i.slot: i for i in self.learner.items}
         wanted = {i.slot for i in self.model.items}
         spare = [i for i in self.learner.items if i.slot not in wanted and _is_compared(i)]
         missing: list[tuple[AnyItem, tuple[str, ...]]] = []
@@ -59,7 +59,7 @@ class _Comparing:
             subjects = self._subjects(item)
             if subjects and self._met(subjects):
                 continue
-            found = said.get(item.slot)
+            found = by_slot.get(item.slot)
             if found is None:
                 missing.append((item, subjects))
             elif found.statement.plain() != item.statement.plain():
@@ -83,8 +83,8 @@ class _Comparing:
             mine: tuple[AnyItem, ...] = self.learner.all(kind, block)
             ours: tuple[AnyItem, ...] = self.model.all(kind, block)
             both = {i.slot for i in mine} & {i.slot for i in ours}
-            said, wanted = ([i.slot for i in items if i.slot in both] for items in (mine, ours))
-            if said != wanted and not all(self._met(self._subjects(i)) for i in ours):
+            order, wanted = ([i.slot for i in items if i.slot in both] for items in (mine, ours))
+            if order != wanted and not all(self._met(self._subjects(i)) for i in ours):
                 yield mine, ours
 
     def _edit(self, remove: tuple[AnyItem, ...], add: tuple[AnyItem, ...], subjects: tuple[str, ...]) -> Edit:

@@ -105,31 +105,31 @@ def _block(item: AnyItem, word: str, names: Names) -> AnyItem:
 
 
 def _list(item: AnyItem, names: Names) -> AnyItem:
-    said = item.statement
-    if isinstance(said, Dynamic) and isinstance(said.who, str) and said.who.lower() in names:
-        return replace(item, statement=replace(said, who=names[said.who.lower()]))
+    statement = item.statement
+    if isinstance(statement, Dynamic) and isinstance(statement.who, str) and statement.who.lower() in names:
+        return replace(item, statement=replace(statement, who=names[statement.who.lower()]))
     return _block(item, LIST, names)
 
 
 def _pool(item: AnyItem, names: Names) -> AnyItem:
-    said = item.statement
-    if isinstance(said, Pool) and said.name.lower() in names:
-        return replace(item, statement=replace(said, name=names[said.name.lower()]))
-    if isinstance(said, Dynamic) and said.where.lower() in names:
-        return replace(item, statement=replace(said, where=names[said.where.lower()]))
+    statement = item.statement
+    if isinstance(statement, Pool) and statement.name.lower() in names:
+        return replace(item, statement=replace(statement, name=names[statement.name.lower()]))
+    if isinstance(statement, Dynamic) and statement.where.lower() in names:
+        return replace(item, statement=replace(statement, where=names[statement.where.lower()]))
     return item
 
 
 def _instance(item: AnyItem, names: Names) -> AnyItem:
-    said, block = item.statement, item.block
-    if isinstance(said, Instance):
-        said = replace(said, name=names.get(said.name.lower(), said.name))
-    own = getattr(said, "instance", None)
+    statement, block = item.statement, item.block
+    if isinstance(statement, Instance):
+        statement = replace(statement, name=names.get(statement.name.lower(), statement.name))
+    own = getattr(statement, "instance", None)
     if isinstance(own, str) and own.lower() in names:
-        said = replace(said, instance=names[own.lower()])  # type: ignore[call-arg]  # it has such a field
+        statement = replace(statement, instance=names[own.lower()])  # type: ignore[call-arg]  # it has such a field
     if block is not None and block.instance is not None and block.instance.lower() in names:
         block = Block(block.kind, block.name, names[block.instance.lower()])
-    return replace(item, statement=said, block=block)
+    return replace(item, statement=statement, block=block)
 
 
 KINDS: Iterable[_Kind] = (
@@ -151,11 +151,11 @@ def named_by(items: Iterable[AnyItem]) -> set[str]:
     """Return the names, in small letters, that statements and their blocks bear or refer to."""
     found: set[str] = set()
     for item in items:
-        said = item.statement
+        statement = item.statement
         if item.block is not None:
             found.add(item.block.name.lower())
-        if isinstance(said, Dynamic):
-            found |= {name.lower() for name in (said.who, said.where) if isinstance(name, str)}
-        if isinstance(said, Member):
-            found.add(said.instance.lower())
+        if isinstance(statement, Dynamic):
+            found |= {name.lower() for name in (statement.who, statement.where) if isinstance(name, str)}
+        if isinstance(statement, Member):
+            found.add(statement.instance.lower())
     return found

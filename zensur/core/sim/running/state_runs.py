@@ -84,7 +84,7 @@ class StateRuns(Mapping[str, AnyRun]):
             run = run_any(network, cache.network, cache.asked[ident], sessions)
             recorded = cache.keep(ident, run, network, self.state, False, tables, self._counts)
         else:
-            tables.take_over(recorded.written)
+            tables.write_again(recorded.written)
         _count(recorded.run, self._counts)
         return recorded
 
