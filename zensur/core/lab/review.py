@@ -188,10 +188,10 @@ def _another_devices(sheet: Sheet, lab: Lab, name: str) -> Iterator[Diagnostic]:
 
 def _with_port(remark: Diagnostic, sheet: Sheet, device: Device) -> Diagnostic:
     """Suggest the word port before the name of one of the device's ports."""
-    word = (
-        sheet.text.split("\n")[remark.line - 1][remark.column - 1 : remark.end] if remark.column == 1 else ""
-    )
-    port = device.port(word.rstrip(":")) if remark.code == "unknown-word" and word else None
+    if remark.code != "unknown-word" or remark.column != 1:
+        return remark
+    word = sheet.text.split("\n")[remark.line - 1][: remark.end]
+    port = device.port(word.rstrip(":"))
     if port is None:
         return remark
     whole = f"port {port.name}"

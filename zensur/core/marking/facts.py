@@ -1,6 +1,7 @@
 """What marking has to know of a lab beyond its model: worked out at once, and shared by all threads."""
 
 from collections.abc import Hashable, Mapping
+from functools import lru_cache
 
 from ..addresses import parse_prefix
 from ..lab import Criterion, Lab, answers_of, counted_by
@@ -53,11 +54,11 @@ class LabFacts:
         }
         """The addresses on which each route of the model answer is judged, by node and destination."""
         self.identifying: Mapping[str, frozenset[Hashable]] = {
-            name: frozenset(identifying(lab.model[name])) for name in lab.devices
+            name: identifying(lab.model[name]) for name in lab.devices
         }
         """What tells each device's sheet in the model answer from others'."""
         self.identifying_given: Mapping[str, frozenset[Hashable]] = {
-            name: frozenset(identifying(lab.under[name])) for name in lab.devices
+            name: identifying(lab.under[name]) for name in lab.devices
         }
         self.asking_more = frozenset(
             c.device for c in self.by_id.values() if c.dotted or c.key in ("name", "about")
@@ -96,10 +97,11 @@ class LabFacts:
         return {name: frozenset(names) for name, names in found.items()}
 
 
-def identifying(configuration: Configuration) -> set[Hashable]:
+@lru_cache(maxsize=32)
+def identifying(configuration: Configuration) -> frozenset[Hashable]:
     """Return what tells a sheet from another's: all its statements but headers and switches."""
-    return {
+    return frozenset(
         (i.block, i.statement.plain())
         for i in configuration.items
         if not isinstance(i.statement, Open | Switched)
-    }
+    )

@@ -23,6 +23,7 @@ def find_extras(session: Session, faulty: Set[tuple[str, Place]]) -> list[Extra]
     """Find the extras of a paper. ``faulty`` are the statements that faults are about already, by device."""
     attempt = session.paper
     found: list[Extra] = []
+    with_all: list[object] | None = None
     for device in session.lab.devices.values():
         for item in _candidates(session, attempt, device):
             if len(found) >= MOST_EXTRAS or session.is_cut_short:
@@ -33,7 +34,8 @@ def find_extras(session: Session, faulty: Set[tuple[str, Place]]) -> list[Extra]
                 {device.name: attempt.configurations[device.name].changed([item], [])}
             )
             if not serves(session, attempt, without, device.name):
-                changes = behaviour(attempt.network) != behaviour(without.network)
+                with_all = with_all or behaviour(attempt.network)
+                changes = behaviour(without.network) != with_all
                 where = item.where
                 found.append(
                     Extra(
