@@ -19,8 +19,8 @@ from zensur.core.marking.guarded import guard_marks
 from zensur.core.marking.judged import judge_all
 from zensur.core.marking.making.made import may_go_together, sheets_with
 from zensur.core.marking.making.papers import sample_class
-from zensur.core.marking.marker import result_of
 from zensur.core.marking.named import name_faults
+from zensur.core.marking.result import result_of
 from zensur.core.marking.searched import search
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip

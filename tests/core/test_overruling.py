@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from tests.helpers import lab_of, mark
 from zensur.core.marking import TOTAL, Overrule, overruled
-from zensur.core.marking.result import Overruled
+from zensur.core.marking.shapes import Overruled
 
 ANSWER = {
     "weir": "port p1; -address 10.1.0.1/24; -on",

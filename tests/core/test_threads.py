@@ -79,6 +79,22 @@ def test_a_memo_that_has_seen_a_class_marks_as_one_that_has_not() -> None:
         assert [marker.mark(paper, memo).text() for paper in PAPERS[::order]] == alone[::order]
 
 
+def test_twins_are_searched_once_and_told_at_their_own_lines() -> None:
+    """The second has other names and other lines, and says the same."""
+    marker = Marker(LAB)
+    memo = marker.memo()
+    wrong = TOLL.replace("203.0.113.4 to 203.0.113.5", "203.0.113.3 to 203.0.113.3")
+    first, second = (
+        paper_of(LAB, {"toll": t}) for t in (wrong, "# mine\n\n" + wrong.replace("spare", "mine"))
+    )
+    results = [marker.mark(paper, memo) for paper in (first, second)]
+    assert len(memo.twins) == 1
+    assert [r.text() for r in results] == [Marker(LAB).mark(paper).text() for paper in (first, second)]
+    lines = [f.line for r in results for f in r.faults if f.line is not None]
+    assert len(lines) == 2
+    assert lines[1] == lines[0] + 2
+
+
 ATOMS = (
     str, bytes, int, float, type, type(None), FunctionType, ModuleType, Enum,
     IPv4Address, IPv6Address, IPv4Network, IPv6Network,

@@ -383,7 +383,7 @@ export interface components {
      * @description A root mistake: its slip, where it is, what would mend it, and what follows from it.
      *
      *     ``said`` is the sentence for the learner, ``told`` the instructor's; ``also`` are further lines of the same mistake.
-     *     ``whole`` says that it is about a whole sheet.
+     *     ``whole`` says that it is about a whole sheet; ``block`` is the header that its statement stands below, or is.
      */
     Fault: {
       /**
@@ -391,6 +391,11 @@ export interface components {
        * @default []
        */
       also: components["schemas"]["Where"][];
+      /**
+       * Block
+       * @default null
+       */
+      block: string | null;
       /** Consequences */
       consequences: string[];
       /** Device */

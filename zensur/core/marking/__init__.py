@@ -7,8 +7,8 @@ from .marker import Marker
 from .memo import Memo
 from .overruling import TOTAL, Overrule, overruled
 from .paper import Paper
-from .result import Fault, Marked, Result
 from .scheme import tasks_of
+from .shapes import Fault, Marked, Result
 from .slips.catalogue import SLIPS
 
 __all__ = [

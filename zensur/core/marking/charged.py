@@ -8,8 +8,8 @@ from .differences.edits import Edit, Of
 from .differences.extras import find_extras, place
 from .guarded import Guard
 from .named import Named
-from .result import Extra, Fault, Judged, Marked, rounded, verdict_of
 from .session import Session
+from .shapes import Extra, Fault, Judged, Marked, rounded, verdict_of
 
 NOT_CARRIED = "Not carried: less than half was done on a device that it passes."
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from .judged import Judgements, judge_all
 from .memo import Memo
 from .paper import Paper
-from .result import Judged
 from .session import Session
+from .shapes import Judged
 
 ELSEWHERE = "It fails, but elsewhere or for another reason than it should."
 UNTOUCHED = "A blank paper has this too: it counts once the device has met something else."

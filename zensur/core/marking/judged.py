@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from .result import Judged
 from .session import Session
+from .shapes import Judged
 
 
 @dataclass(frozen=True, slots=True)

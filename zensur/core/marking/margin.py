@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from .result import Fault, Marked, Result, SheetRemark
+from .shapes import Fault, Marked, Result, SheetRemark
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,21 +147,41 @@ def _put(lines: list[_Line], fault: Fault, file: str | None) -> _Line | None:
         else:
             own.also.append(fault.id)
         return None
-    line = _Line(None, f"{'  ' if fault.port is not None else ''}{fault.repair}", fault=fault)
-    if fault.port is None:
-        word = fault.repair.partition(" ")[0]
-        like = [n for n, other in enumerate(lines) if other.text.lower().startswith(word)]
-        lines.insert(like[-1] + 1 if like else len(lines), line)
-        return line
-    if own is None:
-        kind = "loopback" if fault.port.startswith("lo") else "port"
-        lines += [_Line(None, f"{kind} {fault.port}"), line]
-        return line
-    end = lines.index(own) + 1
+    if fault.block is None:
+        return _insert(lines, _last_like(lines, fault.repair), _Line(None, fault.repair, fault=fault))
+    header = own or _header(lines, fault.block)
+    if header is None:
+        header = _insert(lines, len(lines), _Line(None, fault.block))
+    if fault.repair == fault.block and header.fault is None:
+        header.fault = fault
+        return header
+    return _insert(lines, _end_of_block(lines, header), _Line(None, f"  {fault.repair}", fault=fault))
+
+
+def _insert(lines: list[_Line], at: int, line: _Line) -> _Line:
+    lines.insert(at, line)
+    return line
+
+
+def _last_like(lines: list[_Line], repair: str) -> int:
+    """Return the place behind the last line that begins with the same word; the end where there is none."""
+    word = repair.partition(" ")[0]
+    return max(
+        (n for n, line in enumerate(lines, 1) if line.text.lower().startswith(word)), default=len(lines)
+    )
+
+
+def _header(lines: list[_Line], header: str) -> _Line | None:
+    """Return the line that opens a block, whether the learner or the pencil wrote it."""
+    words = header.lower().split()
+    return next((line for line in lines if line.text.lower().split() == words), None)
+
+
+def _end_of_block(lines: list[_Line], header: _Line) -> int:
+    end = lines.index(header) + 1
     while end < len(lines) and lines[end].text[:1].isspace():
         end += 1
-    lines.insert(end, line)
-    return line
+    return end
 
 
 def correction(fault: Fault) -> tuple[str, str]:

@@ -3,12 +3,10 @@
 sheets, session, judged, guarded, searched, named, charged, result: each step is in the file of that name.
 """
 
-from collections.abc import Iterator
-
 from ..lab import Lab
 from ..sheet import Configuration
-from ..sim import Model, OpenedRow, PingRow, ResolvedRow
-from .charged import Charged, charge
+from ..sim import Model
+from .charged import charge
 from .differences.edits import apply
 from .facts import LabFacts
 from .guarded import Guard, Guarded, guard_marks
@@ -16,15 +14,11 @@ from .judged import judge_all
 from .memo import Memo
 from .named import name_faults
 from .paper import Paper
-from .result import Result, SheetRemark, rounded
+from .result import result_of
 from .searched import Searched, search
 from .session import Session
+from .shapes import Result
 from .twins import Twin, at_own_lines, twin_key
-
-CUT_SHORT = (
-    "The search for mistakes was cut short, for the paper holds far more than the lab asks for; "
-    "verdicts and marks stand."
-)
 
 
 class Marker:
@@ -85,35 +79,3 @@ class Marker:
 
     def _search(self, session: Session) -> Searched:
         return search(guard_marks(judge_all(session), self.guard))
-
-
-def result_of(charged: Charged) -> Result:
-    """Add up, round, and tell what came of every ping."""
-    session = charged.session
-    scheme, out_of = session.lab.scheme, session.facts.out_of
-    percent = rounded(100 * charged.carried / out_of) if out_of else 0.0
-    rows = [session.paper.row(ident) for ident in session.lab.expected]
-    return Result(
-        learner=session.sheets.paper.learner,
-        score=rounded(charged.score),
-        carried=rounded(charged.carried),
-        out_of=rounded(out_of),
-        percent=percent,
-        grade=scheme.grade(percent),
-        criteria=charged.criteria,
-        faults=charged.faults,
-        extras=charged.extras,
-        diagnostics=tuple(_remarks(session)),
-        pings=tuple(r for r in rows if isinstance(r, PingRow)),
-        services=tuple(r for r in rows if isinstance(r, OpenedRow | ResolvedRow)),
-        remarks=(*session.sheets.paper.remarks, *([CUT_SHORT] if charged.cut_short else [])),
-        cut_short=charged.cut_short,
-    )
-
-
-def _remarks(session: Session) -> Iterator[SheetRemark]:
-    paper = session.sheets.paper
-    for name, sheet in paper.sheets.items():
-        file = paper.files.get(name, "")
-        for d in session.memo.reader.remarks(name, sheet):
-            yield SheetRemark(name, file, d.line, d.severity.value, d.code, d.message)

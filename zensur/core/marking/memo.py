@@ -15,7 +15,7 @@ from ..sim.running.run_cache import RunCache, Variant
 from ..sim.running.state_runs import StateRuns
 from .criteria.effects import with_ports_of, with_routes_of
 from .facts import LabFacts
-from .result import Judged
+from .shapes import Judged
 from .sheets import SheetReader
 
 if TYPE_CHECKING:

@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from .differences.texts import found_text, repair_text, required_text
-from .result import Fault
 from .searched import Searched
+from .shapes import Fault
 from .slips.case import Case
 from .slips.catalogue import name_slip
 
@@ -53,5 +53,6 @@ def name_faults(searched: Searched) -> Named:
             ),
             also=edit.also,
             whole=edit.whole,
+            block=edit.block.header() if edit.block and not edit.whole else None,
         )
     return Named(searched, found)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from ..lab import Scheme
-from .result import Marked, Overruled, Result, rounded, verdict_of
+from .shapes import Marked, Overruled, Result, rounded, verdict_of
 
 TOTAL = ""
 """The criterion that stands for the total."""

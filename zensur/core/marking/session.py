@@ -17,7 +17,7 @@ from .criteria.effects import RouteClasses
 from .facts import LabFacts
 from .memo import Memo
 from .reading.pairing import named_by, names_in
-from .result import Judged
+from .shapes import Judged
 from .sheets import Sheets
 
 

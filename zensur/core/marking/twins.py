@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 
 from ..sheet import Configuration, Where
 from .charged import Charged
-from .result import Extra, Fault, Marked
 from .session import Session
+from .shapes import Extra, Fault, Marked
 
 Moved = Callable[[Where], Where]
 

@@ -21,7 +21,7 @@ from ...sim import Model
 from ..marker import Marker
 from ..memo import Memo
 from ..paper import Paper
-from ..result import rounded
+from ..shapes import rounded
 from .findings import Finding, Findings
 from .lab_rules import (
     check_addresses,

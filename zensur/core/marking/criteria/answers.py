@@ -9,7 +9,7 @@ from ...formats import plain
 from ...lab import Criterion, CriterionKey, Lab
 from ...lab.criteria import text_of
 from ...lab.shapes import Found, Key, Text
-from ..result import Judged
+from ..shapes import Judged
 from .judging import Attempted, Judging
 
 BY_HAND = "to be marked by hand"

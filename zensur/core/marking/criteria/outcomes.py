@@ -11,7 +11,7 @@ from ...sheet import AnyItem, Configuration
 from ...sheet.statements import Advertised, Leased
 from ...sim import AnyRun, Checked, answered_by, written
 from ...sim.device import StaticRoute
-from ..result import Judged
+from ..shapes import Judged
 from .judging import Attempted, Judging, shown
 
 

@@ -6,8 +6,8 @@ from ...lab.keys import on_port
 from ...lab.shapes import Choice, Key
 from ...sheet import AnyItem, Block, Configuration, OnPort, Switched
 from ...sheet.statements import Access, Clocking, Realm, Trunk
-from ..result import Judged
 from ..scheme import is_on
+from ..shapes import Judged
 from .judging import Attempted, Judging, header_of, share, shown, texts_of
 from .statements import same_statement
 

@@ -11,7 +11,7 @@ from ...lab.schema import IN
 from ...lab.shapes import Choice, Found, Key, Number, Text
 from ...sheet import DEFAULT_V4, AnyItem, Configuration, Gateway, Item, Route, write_destination
 from ...sheet.statement import folded
-from ..result import Judged
+from ..shapes import Judged
 from .effects import gateway_is_right
 from .judging import Attempted, Judging, in_instance, shown
 

@@ -26,7 +26,7 @@ from ...sim import Network
 from ...sim.learning.rip import announcements
 from ...sim.numbers import same_network, written
 from ...sim.serving import serving_of
-from ..result import Judged
+from ..shapes import Judged
 from .judging import Attempted, Judging, header_of, in_instance, share, shown, texts_of
 from .statements import same_statement
 

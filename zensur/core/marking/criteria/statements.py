@@ -24,7 +24,7 @@ from ...sheet.statements import (
     Route,
     Service,
 )
-from ..result import Judged
+from ..shapes import Judged
 from .judging import Attempted, Judging, header_of, shown, texts_of
 
 

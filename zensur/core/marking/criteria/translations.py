@@ -13,7 +13,7 @@ from ...sheet.statements.translation import LIST
 from ...sim import Network
 from ...sim.numbers import ALL, last_of
 from ...sim.translating import Mapped, Rule, Rules
-from ..result import Judged
+from ..shapes import Judged
 from .judging import Attempted, Judging, shown
 
 Outside = tuple[bool, int, int, int] | None

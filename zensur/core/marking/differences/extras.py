@@ -8,9 +8,9 @@ from ...sheet.statement import Statement
 from ...sheet.statements import Open
 from ...sim import Network
 from ...sim.routes import ActiveRoute
-from ..result import Extra
 from ..scheme import is_on
 from ..session import Attempt, Session
+from ..shapes import Extra
 from .edits import plain_text
 from .serving import serves
 
