@@ -5,7 +5,7 @@ import pytest
 from tests.core.two_routers import ADDRESS, ANA, GATEWAY, MORE, PING, lab, mark, totals
 from tests.helpers import sheet
 from zensur.core.lab import Criterion, Scheme
-from zensur.core.marking import TOTAL, Marked, Overrule, overruled, tasks_of
+from zensur.core.marking import TOTAL, Marked, Marker, Overrule, Paper, overruled, tasks_of
 from zensur.core.marking.criteria.judging import header_of, in_instance, share, shown, texts_of
 from zensur.core.marking.scheme import numbered
 from zensur.core.marking.shapes import Overruled, rounded, verdict_of
@@ -164,3 +164,18 @@ def test_statements_are_shown_once_and_without_what_only_describes_them() -> Non
     assert in_instance("West", Criterion("service", "weir", "tcp 80", 1, None, "wEST"))
     assert in_instance(None, Criterion("service", "weir", "tcp 80", 1))
     assert not in_instance(None, Criterion("service", "weir", "tcp 80", 1, None, "west"))
+
+
+def test_a_result_tells_what_came_of_every_ping_and_what_was_remarked() -> None:
+    of = lab(GATEWAY, services=[{"from": "ana", "open": "tcp bob:80", "expect": "no-answer"}])
+    result = mark(of, ana=ANA.replace("gateway", "gatway"))
+    assert [(r.id, r.outcome) for r in result.pings] == [("1", "no-route")]
+    assert [(r.id, r.outcome) for r in result.services] == [("1", "no-route")]
+    assert result.remarks == ()
+    (remark,) = result.diagnostics
+    assert remark.message.startswith("gatway is not")
+    assert (remark.device, remark.file, remark.line, remark.severity, remark.code) == (
+        "ana", "ana.sheet", 3, "error", "unknown-word",
+    )  # fmt: skip
+    unnamed = Marker(of).mark(Paper("x", {"ana": read_sheet("gatway 10.1.0.1")}))
+    assert unnamed.diagnostics[0].file == ""
