@@ -12,8 +12,8 @@ from zensur.core.sheet import (
     Severity,
     devices_named,
     read_sheet,
-    read_sheet_of,
     read_sheets,
+    sheet_of,
     write_sheet,
 )
 from zensur.core.sheet.concerns import concerns, remarks_on
@@ -183,7 +183,8 @@ def test_several_sheets_in_one_file() -> None:
     assert write_sheet(ana.configuration) == "port p1\n  address 10.0.0.1/24\n"
     assert [(d.code, d.line) for d in bob.diagnostics] == [("unknown-word", 7)]
     assert [i.where.line for i in bob.configuration.items if i.where] == [6]
-    assert read_sheet_of(SEVERAL, "hosts", "BOB").device == "bob"
+    assert sheet_of((ana, bob), "BOB") is bob
+    assert sheet_of((ana, bob), "cho") is ana
     assert devices_named(SEVERAL.encode()) == ("ana", "bob")
     assert devices_named(b"port p1\ndevice x") == ()
 

@@ -9,6 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zensur.core.formats import BadArchive, BadPattern, File, FlatNames, Pattern, read_archive, sort_papers
+from zensur.work import read_paper
+from zensur.work.papers import MOST_LINES
 
 DEVICES = ["weir", "quay", "sw1"]
 
@@ -144,6 +146,7 @@ def test_flat_archives_are_read_by_a_pattern_that_is_proposed(names, pattern, le
         (b"PK\3\4" + b"\0" * 100, "damaged"),
         (b"\x1f\x8b" + b"\0" * 100, "damaged"),
     ],
+    ids=map(str, range(9)),  # the bytes hold the time, and both workers have to call a case the same
 )
 def test_a_hostile_archive_is_refused_whole(content: bytes, says: str) -> None:
     with pytest.raises(BadArchive, match=says):
@@ -165,3 +168,26 @@ def test_any_bytes_are_an_archive_or_refused(tail: bytes, head: bytes) -> None:
         sort_papers(read_archive(head + tail), DEVICES, "x.zip")
     except BadArchive as bad:
         assert str(bad).endswith(".")
+
+
+def test_of_a_paper_that_is_far_too_long_the_shorter_sheets_are_read() -> None:
+    lines = "# nothing\n" * (MOST_LINES - 2)
+    paper = read_paper(
+        "0417",
+        {
+            "weir": ("weir.sheet", b"name weir\n"),
+            "quay": ("quay.sheet", lines.encode() + b"name quay\n"),
+            "toll": ("toll.sheet", lines.encode() + b"name toll\n\n"),
+        },
+    )
+    assert [len(sheet.configuration.items) for sheet in paper.sheets.values()] == [1, 1, 0]
+    (error,) = paper.sheets["toll"].errors
+    assert error.code == "too-large"
+    assert f"more than {MOST_LINES:,} lines together" in error.message
+
+
+def test_a_file_that_holds_several_sheets_is_as_long_as_it_is() -> None:
+    names = [f"d{n}" for n in range(40)]
+    content = "".join(f"device {name}\n" + "# nothing\n" * (MOST_LINES // 80) for name in names).encode()
+    paper = read_paper("0417", dict.fromkeys(names, ("all.sheet", content)))
+    assert [sheet.device for sheet in paper.sheets.values()] == names

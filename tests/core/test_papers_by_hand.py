@@ -6,7 +6,7 @@ the model answer with some lines written otherwise; nothing here shares code wit
 
 import pytest
 
-from tests.helpers import lab_of
+from tests.helpers import lab_of, mark
 from zensur.core.marking import Marker, Paper
 from zensur.core.marking.charged import NOT_CARRIED
 from zensur.core.sheet import read_sheet
@@ -141,3 +141,24 @@ def test_an_instructor_names_the_same_mistakes(changes, mistakes) -> None:
     direct = sum(f.direct for f in result.faults)
     not_carried = sum(c.marks * (1 - c.fraction) for c in result.criteria if c.note == NOT_CARRIED)
     assert direct + not_carried == pytest.approx(result.out_of - result.carried)
+
+
+def test_a_ping_that_finds_the_pool_empty_is_a_consequence_of_the_narrow_pool() -> None:
+    toll = (
+        "port p1; -address 10.64.8.1/24; -realm internal; -on; port p2; -address 203.0.113.2/29; -realm external; -on; "
+        "addresses crew; -permit 10.64.8.0/24; pool spare 203.0.113.4 to 203.0.113.5; translate from crew to spare"
+    )
+    lab = lab_of(
+        "toll=router:p1,p2 sw=switch:p1,p2,p3 ana=host bob=host shop=host",
+        "toll:p1--sw:p1 sw:p2--ana:p1 sw:p3--bob:p1 toll:p2--shop:p1",
+        {
+            "toll": toll,
+            "ana": "port p1; -address 10.64.8.20/24; gateway 10.64.8.1",
+            "bob": "port p1; -address 10.64.8.21/24; gateway 10.64.8.1",
+            "shop": "port p1; -address 203.0.113.1/29",
+        },
+        "ana>shop bob>shop",
+    )
+    result = mark(lab, {"toll": toll.replace("to 203.0.113.5", "to 203.0.113.4")})
+    (fault,) = result.faults
+    assert (fault.slip, fault.consequences) == ("pool-wrong", ("ping:2",))

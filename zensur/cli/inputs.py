@@ -10,7 +10,6 @@ from rich.console import Console
 from rich.table import Table
 
 from ..core.formats import (
-    ANSWERS,
     BadArchive,
     BadPattern,
     File,
@@ -23,7 +22,8 @@ from ..core.formats import (
 )
 from ..core.jsonable import to_json
 from ..core.lab import Lab, read_lab
-from ..core.sheet import Configuration, read_sheet_of
+from ..core.sheet import Configuration
+from ..work import read_paper
 
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 FOLDER = click.Path(exists=True, file_okay=False, path_type=Path)
@@ -131,12 +131,8 @@ def load_sheets(folder: Path, lab: Lab) -> dict[str, Configuration]:
         unusable(f"{folder}: these are {len(papers)} papers; name the folder of one.")
     for remark in papers[0].remarks:
         click.echo(remark, err=True)
-    own = {
-        d: read_sheet_of(f.content, f.path, d).configuration
-        for d, f in papers[0].files.items()
-        if d != ANSWERS
-    }
-    return lab.with_sheets(own)
+    paper = read_paper("", {d: (f.path, f.content) for d, f in papers[0].files.items()})
+    return lab.with_sheets({d: sheet.configuration for d, sheet in paper.sheets.items()})
 
 
 def folder_files(folder: Path) -> list[File]:

@@ -2,7 +2,8 @@
 
 from .classes import LabFile, mark_papers
 from .executors import NoCluster, executor_for
-from .marking import Desk, Remarked, read_paper
+from .marking import Desk, Remarked
+from .papers import read_paper
 from .revision import revision
 
 __all__ = [

@@ -10,7 +10,7 @@ from typing import Any, TypeVar, overload
 from ..core.formats import HandIn
 from ..core.lab import Lab, read_lab
 from ..core.marking import Marker, Memo, Result
-from .marking import read_paper
+from .papers import read_paper
 
 _TOGETHER = 8
 """So many papers go to a worker at once."""

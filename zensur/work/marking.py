@@ -1,50 +1,22 @@
 """The desk: labs read and compiled once per version, papers marked when they arrive or the lab changed."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 from pydantic import TypeAdapter
 
-from ..core.formats import ANSWERS, HandIn, read_answers
+from ..core.formats import HandIn
 from ..core.lab import Lab, ReadLab, read_lab
-from ..core.marking import LabCheck, Marker, Memo, Overrule, Paper, Result, check_text, overruled
-from ..core.sheet import Sheet, Where, read_sheet_of
+from ..core.marking import LabCheck, Marker, Overrule, Paper, Result, check_text, overruled
 from ..core.sim import Model
 from ..store import Database, Labs, LabVersion, Papers, StoredPaper
+from .memos import Memos
+from .papers import read_paper
 from .revision import revision
 
 MOST_LABS = 64
-MOST_SHEETS, LARGE_SHEET = 2_048, 8 * 1024
-"""So many sheets are known again, but for large ones."""
 _RESULT = TypeAdapter(Result)
-
-
-def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Sequence[str] = ()) -> Paper:
-    """Read the sheets of a paper: files by device, with path and contents."""
-    sheets = {device: file for device, file in files.items() if device != ANSWERS}
-    path, content = files.get(ANSWERS, ("", b""))
-    answers = {q: (a.text, Where(path, a.line)) for q, a in read_answers(content).items()}
-    return Paper(
-        learner,
-        {device: _read(content, path, device) for device, (path, content) in sheets.items()},
-        {device: path for device, (path, _) in sheets.items()},
-        tuple(remarks),
-        answers,
-    )
-
-
-def _read(content: bytes, path: str, device: str) -> Sheet:
-    """Read a sheet; in a class many are the same to the letter, and are read once."""
-    return (_read_once if len(content) <= LARGE_SHEET else read_sheet_of)(content, path, device)
-
-
-@lru_cache(maxsize=MOST_SHEETS)
-def _read_once(content: bytes, path: str, device: str) -> Sheet:
-    """Read a sheet that threads share: nothing of it is worked out later."""
-    sheet = read_sheet_of(content, path, device)
-    sheet.configuration.work_out()
-    return sheet
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +40,7 @@ class Desk:
         self._model = lru_cache(maxsize=MOST_LABS)(self._new_model)
         self._marker = lru_cache(maxsize=MOST_LABS)(self._new_marker)
         self._check = lru_cache(maxsize=MOST_LABS)(check_text)
+        self._memos = Memos()
 
     def read(self, version: LabVersion) -> ReadLab:
         """Read a lab's text, the same text only once."""
@@ -131,14 +104,13 @@ class Desk:
 
         What the instructor overruled is put in its place.
         """
-        memos: dict[str, Memo] = {}
         found = []
         for stored in papers:
             marker = self.marker(version, stored.stage)
-            memo = memos.get(marker.lab.stage) or memos.setdefault(marker.lab.stage, marker.memo())
             text = self.papers.result(stored.id, version.key, revision())
             if text is None:
-                result = marker.mark(self.paper(stored), memo)
+                with self._memos.lent(marker) as memo:
+                    result = marker.mark(self.paper(stored), memo)
                 self.papers.keep_results(version.key, revision(), [(stored.id, result.text())])
             else:
                 result = _RESULT.validate_json(text)

@@ -90,13 +90,16 @@ class Memo:
         return self.runs.variant(self.facts.wiring.device[device.lower()], configuration)
 
     def judged(
-        self, criterion: Criterion, configuration: Configuration, judge: Callable[[], Judged]
+        self,
+        criterion: Criterion,
+        variant: Variant,
+        configuration: Configuration,
+        judge: Callable[[], Judged],
     ) -> Judged:
-        """Return what is judged of one device's configuration; equal ones are judged once.
+        """Return what is judged of one device's configuration, which is of a variant; equal ones are judged once.
 
         What proves it is found again by its place among the statements, for it stands in other lines of each sheet.
         """
-        variant = self.variant(criterion.device, configuration)
         key = (criterion, variant, configuration.written)
         known = self._judged.get(key) or (self.base._judged.get(key) if self.base else None)
         if known is None:

@@ -48,10 +48,10 @@ class Searched:
 
 
 def search(guarded: Guarded) -> Searched:
-    """Find, for every lost criterion, the smallest set of edits that mends it."""
+    """Find, for every lost criterion, the smallest set of edits that mends it; nothing where a paper is too large."""
     session, earned = guarded.session, guarded.earned
     lost = {i: c for i, _, c in session.facts.criteria if earned[i] < 1 and i not in guarded.untouched}
-    if not lost:
+    if not lost or session.is_cut_short:
         return Searched(guarded, lost, [], session.paper)
     first, base, unread = reread(session)
     edits, surplus = differences(session, base, session.sheets.missing, unread)
@@ -120,7 +120,11 @@ def _further(
     repairs = _Repairs(session, edits, surplus)
     runs = [c for c in lost.values() if c.is_run]
     everything = range(len(repairs.edits))
-    if not edits or all(repairs.mends(c, repairs.needed) or repairs.mends(c, everything) for c in runs):
+    if (
+        not edits
+        or session.is_cut_short
+        or all(repairs.mends(c, repairs.needed) or repairs.mends(c, everything) for c in runs)
+    ):
         return repairs
     more, also = differences(session, repairs.with_edits(repairs.needed), frozenset(), session.sheets.unread)
     added = [edit for edit in more if edit not in edits]

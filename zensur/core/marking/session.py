@@ -11,7 +11,7 @@ from functools import cached_property
 from ..lab import KEYS, Criterion, Lab
 from ..sheet import AnyItem, Block, Configuration, Route, Where
 from ..sim import AnyRun, Network, RunRow, Wiring
-from ..sim.running.run_cache import State
+from ..sim.running.run_cache import State, Variant
 from ..sim.running.state_runs import StateRuns
 from .criteria.effects import RouteClasses
 from .facts import LabFacts
@@ -71,8 +71,11 @@ class Attempt:
 
     def is_model(self, device: str) -> bool:
         """Whether a device is configured as in the model answer."""
-        number = self.session.wiring.device[device.lower()]
-        return self.state[number].configuration == self.session.lab.model[device]
+        return self.variant(device).configuration == self.session.lab.model[device]
+
+    def variant(self, device: str) -> Variant:
+        """Return what a device is configured as, compiled."""
+        return self.state[self.session.wiring.device[device.lower()]]
 
     def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
         """Return the attempt with other configurations for some devices."""
@@ -90,6 +93,9 @@ class Session:
         self.budget = memo.facts.budget
         self._attempts: dict[State, Attempt] = {}
         self.paper = Attempt(self, sheets.configurations, None)
+        sizes = [len(c.items) for c in sheets.configurations.values()]
+        self._dearest = max(sizes)
+        self.spend(sum(sizes))
 
     @property
     def network(self) -> Network:
@@ -107,8 +113,8 @@ class Session:
 
     @property
     def is_cut_short(self) -> bool:
-        """Whether the budget of the search is used up."""
-        return self.budget <= 0
+        """Whether the budget of the search is used up: it has to suffice for the dearest device there is."""
+        return self.budget < self._dearest
 
     def attempt(self, configurations: Mapping[str, Configuration], like: Attempt) -> Attempt:
         """Return the attempt that some configurations make; the same state only once."""
@@ -130,8 +136,13 @@ class Session:
             return judged
         if key.of_network:
             return self._best(criterion, attempt)
-        configuration = attempt.configurations[criterion.device]
-        return self.memo.judged(criterion, configuration, lambda: self._best(criterion, attempt))
+        device = criterion.device
+        return self.memo.judged(
+            criterion,
+            attempt.variant(device),
+            attempt.configurations[device],
+            lambda: self._best(criterion, attempt),
+        )
 
     def _best(self, criterion: Criterion, attempt: Attempt) -> Judged:
         """Compare with the model answer, and with further answers where that is not met."""
@@ -222,8 +233,10 @@ class Session:
         """
         if not self.paper.translates and not self.memo.network.translates:
             return True
-        model, paper = self.facts.model.runs[ping], self.paper.runs[ping]
-        return _same(model, self.memo.model_alone[ping]) and _same(paper, self.paper.alone[ping])
+        if not _same(self.facts.model.runs[ping], self.memo.model_alone[ping]):
+            return False
+        paper = self.paper
+        return paper.runs.found_tables_empty(ping) or _same(paper.runs[ping], paper.alone[ping])
 
     def asks_more(self, device: str) -> bool:
         """Say whether a criterion looks at what equal statements may differ in: masks, names, descriptions."""

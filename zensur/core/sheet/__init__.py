@@ -3,7 +3,7 @@
 from .configuration import AnyItem, Block, Configuration, Item, Where
 from .diagnostics import Diagnostic, Mend, Severity
 from .operands import DEFAULT_V4, DEFAULT_V6, Endpoint, Masked, write_destination
-from .reader import Sheet, devices_named, read_sheet, read_sheet_of, read_sheets
+from .reader import Sheet, devices_named, read_sheet, read_sheets, refused_sheet, sheet_of
 from .statements import (
     BLOCKS,
     STATEMENTS,
@@ -50,8 +50,9 @@ __all__ = [
     "devices_named",
     "natural",
     "read_sheet",
-    "read_sheet_of",
     "read_sheets",
+    "refused_sheet",
+    "sheet_of",
     "write_destination",
     "write_sheet",
 ]

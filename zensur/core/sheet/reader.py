@@ -77,6 +77,11 @@ def read_sheets(source: str | bytes, file: str = "") -> tuple[Sheet, ...]:
     return tuple(sheets)
 
 
+def refused_sheet(why: str) -> Sheet:
+    """Return what stands for a sheet that was not read at all, with the reason as its one error."""
+    return Sheet(Configuration(), (Diagnostic(Severity.ERROR, "too-large", 1, 1, 1, why),), 0, "")
+
+
 def devices_named(source: bytes) -> tuple[str, ...]:
     """Return the names in the ``device`` lines of a file that opens with one; none where it does not."""
     text, _ = decode(source, MOST_BYTES, MOST_LINES)
@@ -87,9 +92,8 @@ def devices_named(source: bytes) -> tuple[str, ...]:
     return tuple(words[1].text for words in named if len(words) > 1)
 
 
-def read_sheet_of(source: str | bytes, file: str, device: str) -> Sheet:
-    """Read the sheet of one device from a file that may hold several."""
-    sheets = read_sheets(source, file)
+def sheet_of(sheets: Sequence[Sheet], device: str) -> Sheet:
+    """Return the sheet of one device among those of a file; the first where none bears its name."""
     own = (s for s in sheets if s.device is not None and s.device.lower() == device.lower())
     return next(own, sheets[0])
 

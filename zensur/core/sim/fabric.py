@@ -196,6 +196,11 @@ class Fabric:
             facts = self._facts[node] = _NodeFacts()
         return facts
 
+    def shares_node(self, other: "Fabric", node: int) -> bool:
+        """Whether a node is the same in another fabric of the lab for certain: one of both was made from the other."""
+        facts = self._facts.get(node)
+        return facts is not None and facts is other._facts.get(node) and self.nodes[node] is other.nodes[node]
+
     def own(self, node: int) -> Own:
         """Return the addresses that the node accepts packets to on any port: those of all ports that are up.
 

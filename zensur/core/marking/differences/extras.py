@@ -23,7 +23,6 @@ def find_extras(session: Session, faulty: Set[tuple[str, Place]]) -> list[Extra]
     """Find the extras of a paper. ``faulty`` are the statements that faults are about already, by device."""
     attempt = session.paper
     found: list[Extra] = []
-    with_all: list[object] | None = None
     for device in session.lab.devices.values():
         for item in _candidates(session, attempt, device):
             if len(found) >= MOST_EXTRAS or session.is_cut_short:
@@ -34,8 +33,7 @@ def find_extras(session: Session, faulty: Set[tuple[str, Place]]) -> list[Extra]
                 {device.name: attempt.configurations[device.name].changed([item], [])}
             )
             if not serves(session, attempt, without, device.name):
-                with_all = with_all or behaviour(attempt.network)
-                changes = behaviour(without.network) != with_all
+                changes = not behave_alike(attempt.network, without.network)
                 where = item.where
                 found.append(
                     Extra(
@@ -87,25 +85,36 @@ def _same_switch(learner: Configuration, model: Configuration, block: Block, dev
     return is_on(learner, block, device) == is_on(model, block, device)
 
 
-def behaviour(network: Network) -> list[object]:
-    """Return all that a network does: addresses, routes in use, translations, leases, services, who hears whom."""
-    return [
-        (
-            [(p.name, p.node) for p in network.up_ports(number)],
-            list(network.own(number)),
-            [(r.network, r.length, r.out.key if r.out else None, r.ask) for r in _winners(network, number)],
-            (
-                [(s.outside, s.mapping.inside, s.mapping.text) for s in rules.active_mappings],
-                [(r.who, r.shared, r.numbers, span) for r, span in rules.rules],
-            )
-            if (rules := network.rules(number))
-            else None,
-            node.forwards,
-            (node.serving.services, node.serving.resolvers, node.serving.names, node.serving.ask),
-            [network.receivers(p) for p in network.up_ports(number) if p.key >= 0],
-        )
-        for number, node in network.nodes.items()
-    ]
+def behave_alike(one: Network, other: Network) -> bool:
+    """Say whether two networks of a lab do the same.
+
+    That is: addresses, routes in use, translations, leases, services, and who hears whom. What a node does by itself is
+    compared only where it may differ.
+    """
+    return one.nodes.keys() == other.nodes.keys() and all(
+        (one.shares_node(other, n) or _of_node(one, n) == _of_node(other, n))
+        and _heard(one, n) == _heard(other, n)
+        for n in one.nodes
+    )
+
+
+def _of_node(network: Network, number: int) -> tuple[object, ...]:
+    """Return all that a node does by itself."""
+    node, rules = network.nodes[number], network.rules(number)
+    return (
+        [(p.name, p.node) for p in network.up_ports(number)],
+        list(network.own(number)),
+        [(r.network, r.length, r.out.key if r.out else None, r.ask) for r in _winners(network, number)],
+        rules and [(s.outside, s.mapping.inside, s.mapping.text) for s in rules.active_mappings],
+        rules and [(r.who, r.shared, r.numbers, span) for r, span in rules.rules],
+        node.forwards,
+        (node.serving.services, node.serving.resolvers, node.serving.names, node.serving.ask),
+    )
+
+
+def _heard(network: Network, number: int) -> list[object]:
+    """Return whom what a node sends out of each port reaches."""
+    return [network.receivers(p) for p in network.up_ports(number) if p.key >= 0]
 
 
 def _winners(network: Network, node: int) -> Iterator[ActiveRoute]:

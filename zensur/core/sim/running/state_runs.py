@@ -51,6 +51,10 @@ class StateRuns(Mapping[str, AnyRun]):
             recorded.row = row(self._network(), recorded.run)
         return recorded.row if ran is recorded.run else replace(recorded.row, as_expected=ran.as_expected)
 
+    def found_tables_empty(self, ident: str) -> bool:
+        """Whether no translation that was made before it was there when a ping or check looked for one."""
+        return all(value is None for value in self._recorded(ident).read.values())
+
     def _recorded(self, ident: str) -> Recorded:
         found = self._found.get(ident)
         if found is not None:

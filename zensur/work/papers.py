@@ -1,0 +1,58 @@
+"""Reads the sheets of papers, each text once, and no more of a paper than can be marked in good time."""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import lru_cache
+
+from ..core.formats import ANSWERS, read_answers
+from ..core.marking import Paper
+from ..core.sheet import Sheet, Where, read_sheets, refused_sheet, sheet_of
+
+MOST_LINES = 8_000
+"""So many lines the sheets of a paper may have together: what is marked takes two seconds at most."""
+MOST_FILES, LARGE_FILE = 2_048, 8 * 1024
+"""So many files are known again, but for large ones."""
+_TOO_MANY = (
+    f"The sheets of this paper have more than {MOST_LINES:,} lines together, and this is one of the longest: it was "
+    "not read. Leave out what the lab does not ask for, and hand it in again."
+)
+
+
+def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Sequence[str] = ()) -> Paper:
+    """Read the sheets of a paper: files by device, with path and contents. Never raises, whatever they hold."""
+    of_devices = {device: file for device, file in files.items() if device != ANSWERS}
+    read = {file: _read(*file) for file in _within_bounds(of_devices.values())}
+    path, content = files.get(ANSWERS, ("", b""))
+    answers = {q: (a.text, Where(path, a.line)) for q, a in read_answers(content).items()}
+    return Paper(
+        learner,
+        {
+            device: sheet_of(read[file], device) if file in read else refused_sheet(_TOO_MANY)
+            for device, file in of_devices.items()
+        },
+        {device: path for device, (path, _) in of_devices.items()},
+        tuple(remarks),
+        answers,
+    )
+
+
+def _within_bounds(files: Iterable[tuple[str, bytes]]) -> Iterator[tuple[str, bytes]]:
+    """Yield the files, by path and contents, that are read: not the longest of what is too much together."""
+    left = MOST_LINES
+    for file in sorted(set(files), key=lambda file: (file[1].count(b"\n"), file)):
+        left -= file[1].count(b"\n")
+        if left >= 0:
+            yield file
+
+
+def _read(path: str, content: bytes) -> tuple[Sheet, ...]:
+    """Read the sheets of a file; in a class many are the same to the letter, and are read once."""
+    return (_read_once if len(content) <= LARGE_FILE else read_sheets)(content, path)
+
+
+@lru_cache(maxsize=MOST_FILES)
+def _read_once(content: bytes, path: str) -> tuple[Sheet, ...]:
+    """Read sheets that threads share: nothing of them is worked out later."""
+    sheets = read_sheets(content, path)
+    for sheet in sheets:
+        sheet.configuration.work_out()
+    return sheets
