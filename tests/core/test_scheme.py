@@ -37,7 +37,7 @@ def test_every_statement_beyond_what_is_given_counts_once_in_its_task() -> None:
         "Addresses and ports of sw": {"disabled:sw:p2": 1, "disabled:sw:vlan10": 1},
         "Addresses and ports of ana": {"address:ana:p1": 2},
         "Addresses and ports of bob": {"address:bob:p1": 2},
-        "Routes": {"route:weir:10.4.0.0/16": 2},
+        "Routes": {"route:weir:10.4.0.0/16": 2, "route:weir:10.4.0.0/16:backup": 2},
         "Gateways": {"gateway:ana": 1, "gateway:bob": 1},
         "Translation": {"realm:weir:p1": 1, "realm:weir:p2": 1, "translation:weir:10.1.0.20": 3},
         "Other settings": {"access:sw:p1": 1, "vlan:sw:10": 1, "resolver:ana": 1, "dhcp:ana:10.1.0.0/24": 1, "service:bob:tcp 80": 1},

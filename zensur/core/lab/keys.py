@@ -26,6 +26,10 @@ def _nowhere(item: AnyItem, configuration: Configuration) -> Place | None:
     return None
 
 
+def _first(item: AnyItem, configuration: Configuration) -> int:
+    return 0
+
+
 def _never(item: AnyItem, device: Device) -> bool:
     return False
 
@@ -48,6 +52,8 @@ class CriterionKey:
     place: Callable[[AnyItem, Configuration], Place | None] = _nowhere
     answers: Callable[[Criterion, Configuration], list[AnyItem]] | None = None
     """The statements of a model answer that a criterion is about, where it counts none of them."""
+    behind: Callable[[AnyItem, Configuration], int] = _first
+    """How many statements of the same place are preferred to one, where each is a criterion of its own."""
     needless: Callable[[AnyItem, Device], bool] = _never
     marks: float = 1.0
     """What it earns where the scheme is derived."""
@@ -60,6 +66,8 @@ class CriterionKey:
     """An example of its value."""
     by_share: bool = False
     """Whether something too much is a loss, too."""
+    beside: bool = False
+    """Whether it is judged among the other devices as the model answer has them, or as the learner does: the better."""
     of_run: bool = False
     """Whether it is a ping or check, which is run on the whole network."""
     of_network: bool = False
@@ -112,7 +120,8 @@ def counted_by(device: str, item: AnyItem, configuration: Configuration) -> Crit
     for key in _COUNTING.get(type(item.statement), ()):
         place = key.place(item, configuration)
         if place is not None:
-            return Criterion(key.word, device, place[0], key.marks, None, place[1])
+            behind = key.behind(item, configuration)
+            return Criterion(key.word, device, place[0], key.marks, None, place[1], behind=behind)
     return None
 
 

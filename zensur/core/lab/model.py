@@ -179,9 +179,11 @@ class Criterion:
     own_name: bool = False
     answer: str = ""
     """What the question of a ``value`` has for its answer."""
+    behind: int = 0
+    """How many routes to the same destination the model answer prefers: above 0 it is a backup route."""
 
     id: str = field(init=False, compare=False)
-    """``KEY:DEVICE[:OPERAND][:INSTANCE]``, or ``ping:ID`` and ``check:ID``."""
+    """``KEY:DEVICE[:OPERAND][:INSTANCE]``, or ``ping:ID`` and ``check:ID``; of a backup route ``:backup`` behind it."""
     is_run: bool = field(init=False, compare=False)
     """Whether it is a ping or service check, which is run on the whole network."""
     is_outcome: bool = field(init=False, compare=False)
@@ -191,7 +193,8 @@ class Criterion:
         from .keys import KEYS  # which are declared of criteria
 
         key = KEYS[self.key]
-        parts = (self.key, self.device, self.operand, self.instance)
+        backup = f"backup-{self.behind}" if self.behind > 1 else "backup" if self.behind else ""
+        parts = (self.key, self.device, self.operand, self.instance, backup)
         object.__setattr__(self, "id", ":".join(part for part in parts if part))
         object.__setattr__(self, "is_run", key.of_run)
         object.__setattr__(self, "is_outcome", key.of_network)

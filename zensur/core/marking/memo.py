@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from ..lab import Criterion, Lab, with_answer
 from ..sheet import Configuration, Route
 from ..sim import Network
-from ..sim.running.run_cache import RunCache, Variant
+from ..sim.running.run_cache import RunCache, State, Variant
 from ..sim.running.state_runs import StateRuns
 from .criteria.effects import with_ports_of, with_routes_of
 from .facts import LabFacts
@@ -37,7 +37,9 @@ class _Known:
     proof: tuple[int, ...]
 
 
-_JudgedKey = tuple[Criterion, Variant, tuple[bool, ...]]
+Asked = tuple[Criterion, Variant] | tuple[Criterion, Variant, State]
+"""What is judged: a criterion on a variant of its device, and among which others where it is not the model answer's."""
+_JudgedKey = tuple[Asked, tuple[bool, ...]]
 
 
 class Memo:
@@ -89,18 +91,12 @@ class Memo:
         """Return the variant that a device's configuration is."""
         return self.runs.variant(self.facts.wiring.device[device.lower()], configuration)
 
-    def judged(
-        self,
-        criterion: Criterion,
-        variant: Variant,
-        configuration: Configuration,
-        judge: Callable[[], Judged],
-    ) -> Judged:
-        """Return what is judged of one device's configuration, which is of a variant; equal ones are judged once.
+    def judged(self, asked: Asked, configuration: Configuration, judge: Callable[[], Judged]) -> Judged:
+        """Return what is judged of one device's configuration; what is equal is judged once.
 
         What proves it is found again by its place among the statements, for it stands in other lines of each sheet.
         """
-        key = (criterion, variant, configuration.written)
+        key = (asked, configuration.written)
         known = self._judged.get(key) or (self.base._judged.get(key) if self.base else None)
         if known is None:
             found = judge()

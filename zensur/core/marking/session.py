@@ -28,6 +28,7 @@ class Attempt:
         self, session: "Session", configurations: Mapping[str, Configuration], like: "Attempt | None"
     ) -> None:
         self.session, self.configurations, self.like = session, configurations, like
+        self._beside: dict[tuple[int, Variant], Network] = {}
         runs = session.memo.runs
         self.state: State = (
             tuple(runs.variant(n, c) for n, c in enumerate(configurations.values()))
@@ -56,6 +57,17 @@ class Attempt:
         """The pings and checks each with empty tables of translations, as if it were the first."""
         return StateRuns(self.session.memo.runs, self.state, lambda: self.network, alone=True)
 
+    def beside(self, name: str, configuration: Configuration) -> Network:
+        """Compile a device among the others; equal configurations once."""
+        variant = self.session.memo.variant(name, configuration)
+        number = self.session.wiring.device[name.lower()]
+        if variant is self.state[number]:
+            return self.network
+        key = (number, variant)
+        if key not in self._beside:
+            self._beside[key] = self.network.with_compiled_devices({number: variant.compiled})
+        return self._beside[key]
+
     @property
     def translates(self) -> bool:
         """Whether a node translates addresses."""
@@ -80,6 +92,18 @@ class Attempt:
     def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
         """Return the attempt with other configurations for some devices."""
         return self.session.attempt({**self.configurations, **changed}, self)
+
+
+class Alone:
+    """One device of an attempt among devices as the model answer has them."""
+
+    def __init__(self, attempt: Attempt, device: str) -> None:
+        self.session = attempt.session
+        self.configurations = {**self.session.lab.model, device: attempt.configurations[device]}
+
+    def beside(self, name: str, configuration: Configuration) -> Network:
+        """Compile a device among the others; equal configurations once for all papers."""
+        return self.session.alone(name, configuration)
 
 
 class Session:
@@ -136,15 +160,38 @@ class Session:
             return judged
         if key.of_network:
             return self._best(criterion, attempt)
+        alone = self.judge_alone(criterion, attempt)
+        around = self._around(criterion.device, attempt) if key.beside and alone.fraction < 1 else None
+        if around is None:
+            return alone
         device = criterion.device
-        return self.memo.judged(
-            criterion,
-            attempt.variant(device),
+        among = self.memo.judged(
+            (criterion, attempt.variant(device), around),
             attempt.configurations[device],
             lambda: self._best(criterion, attempt),
         )
+        return among if among.fraction > alone.fraction else alone
 
-    def _best(self, criterion: Criterion, attempt: Attempt) -> Judged:
+    def judge_alone(self, criterion: Criterion, attempt: Attempt) -> Judged:
+        """Compare one criterion about a device, with all other devices as in the model answer."""
+        device, beside = criterion.device, KEYS[criterion.key].beside
+        return self.memo.judged(
+            (criterion, attempt.variant(device)),
+            attempt.configurations[device],
+            lambda: self._best(criterion, Alone(attempt, device) if beside else attempt),
+        )
+
+    def _around(self, device: str, attempt: Attempt) -> State | None:
+        """Return what decides to whom a device's packets go, beside itself; None where it is as in the model answer."""
+        number, model = self.wiring.device[device.lower()], self.memo.runs.model_state
+        learns = any(v.learns for v in attempt.state)
+        devices = range(len(model)) if learns else sorted(self.wiring.touching[number])
+        others = [n for n in devices if n != number]
+        if all(attempt.state[n] is model[n] for n in others):
+            return None
+        return tuple(attempt.state[n] for n in others)
+
+    def _best(self, criterion: Criterion, attempt: Attempt | Alone) -> Judged:
         """Compare with the model answer, and with further answers where that is not met."""
         judge = KEYS[criterion.key].judge
         best: Judged = judge(self, criterion, attempt)
@@ -159,7 +206,7 @@ class Session:
             best = replace(best, fraction=min(best.fraction, 0.5), found=f"{best.found}, under another name")
         return best
 
-    def _is_named(self, criterion: Criterion, attempt: Attempt) -> bool:
+    def _is_named(self, criterion: Criterion, attempt: Attempt | Alone) -> bool:
         """Whether the learner uses the names that what a criterion counts bears in the model answer."""
         asked = named_by(self.counted(criterion))
         wanted = {n for n in names_in(self.lab.model[criterion.device]) if n[1] in asked}
@@ -187,7 +234,7 @@ class Session:
         return self.memo.alone(name, configuration)
 
     def candidate_configurations(
-        self, device: str, attempt: Attempt, judged: Callable[[Route], bool] | None = None
+        self, device: str, attempt: Attempt | Alone, judged: Callable[[Route], bool] | None = None
     ) -> Iterator[Configuration]:
         """Yield the configurations in which a device is judged on what is not its ports, the learner's own first.
 
@@ -195,10 +242,10 @@ class Session:
         find next hops, are as the learner has them or as the model answer has them, whichever is better. Where none is
         judged, no next hop has to be found.
         """
-        if attempt.is_model(device):
+        own = attempt.configurations[device]
+        if own == self.lab.model[device]:
             yield self.lab.model[device]
             return
-        own = attempt.configurations[device]
         yield own
         ported = self.memo.with_model_ports(device, own)
         yield ported

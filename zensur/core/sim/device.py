@@ -187,7 +187,7 @@ def _statics(
             )  # fmt: skip
 
 
-GATEWAY_PREFERENCE = 20
+GATEWAY_PREFERENCE, LEARNED_PREFERENCE = 20, 50
 
 
 def default_of(number: int) -> int:

@@ -12,7 +12,7 @@ from ...addresses import Prefix
 from ...sheet import AnyItem, Configuration, Route
 from ...sheet.statements import Instance
 from ...sim import Network
-from ...sim.numbers import SIX, last_of, number_of, same_network
+from ...sim.numbers import SIX, is_link_local, is_never_sent, last_of, number_of, same_network
 
 Forwarding = tuple[object, ...]
 """Where packets go: the action, the link, and the neighbour."""
@@ -67,8 +67,8 @@ class RouteClasses:
             cuts |= {network, last_of(network, length) + 1}
         return sorted(cut for cut in cuts if self.low <= cut <= self.high)
 
-    def pieces(self, model: Network, learner: Network) -> Iterator[tuple[object, int]]:
-        """Yield the class and one address of every piece in which both networks have one route each."""
+    def pieces(self, model: Network, learner: Network) -> Iterator[tuple[Span | None, int]]:
+        """Yield the lab's network (None for all others) and one address of every piece in which both have one route."""
         table = model.table(self.node)
         spans = {*table.spans(), *learner.table(self.node).spans()}
         for start, end in pairwise(self._cuts(*spans)):
@@ -76,16 +76,56 @@ class RouteClasses:
             route = table.find(address)
             if route is None or route.static is None or (route.network, route.length) != self.dest:
                 continue
-            inside = next((n for n in self.networks if same_network(address, *n)), "others")
-            yield inside, address
+            if not is_never_sent(address) and not is_link_local(address):
+                yield next((n for n in self.networks if same_network(address, *n)), None), address
 
-    def wrong(self, model: Network, learner: Network) -> int | None:
-        """Count the classes that go elsewhere in the learner's network; None where there is no class."""
-        classes: dict[object, bool] = {}
-        for key, address in self.pieces(model, learner):
+    def earned(self, model: Network, learner: Network) -> float | None:
+        """Return what the learner's network earns; None where the model answer never uses this route.
+
+        All where every network of the lab goes right, and so do all other addresses; half where only the networks do.
+        """
+        networks: dict[Span, bool] = {}
+        others: list[bool | None] = []
+        for network, address in self.pieces(model, learner):
             right = forwarding(learner, self.node, address) == forwarding(model, self.node, address)
-            classes[key] = classes.get(key, True) and right
-        return sum(not right for right in classes.values()) if classes else None
+            if network is not None:
+                networks[network] = networks.get(network, True) and right
+            else:
+                others.append(right or (None if self._is_forgiven(model, learner, address) else False))
+        if not networks and not others:
+            return None
+        if not all(networks.values()):
+            return 0.0
+        if not others or (True in others and False not in others):
+            return 1.0
+        return 0.5 if networks else 0.0
+
+    def _is_forgiven(self, model: Network, learner: Network, address: int) -> bool:
+        """Say whether an address that nobody has may go elsewhere.
+
+        That is where the learner discards it by a longer prefix, or sends it where another route of the model answer
+        leads, as a summary wider than planned does; unless the model answer discards it.
+        """
+        ours, theirs = model.table(self.node).find(address), learner.table(self.node).find(address)
+        if ours is None or ours.out is None or theirs is None or theirs.length <= self.dest[1]:
+            return False
+        return theirs.out is None or forwarding(learner, self.node, address) in self._other_ways(model)
+
+    def _other_ways(self, model: Network) -> set[Forwarding]:
+        """Return where the other routes of the model answer lead."""
+        table = model.table(self.node)
+        samples = (r.network + (r.length < 31) for r in table.routes() if r.static and r.out is not None)
+        found = ((a, table.find(a)) for a in samples)
+        return {
+            forwarding(model, self.node, a)
+            for a, r in found
+            if r is not None and r.static and (r.network, r.length) != self.dest
+        }
+
+    def holds(self, route: Route) -> bool:
+        """Say whether a route is to a part of the destination only."""
+        low, high = _span(route.dest)
+        return self.low <= low and high <= self.high and route.dest.prefixlen > self.dest[1]
 
     def reaches(self, route: Route) -> bool:
         """Say whether a route holds for any address that is judged."""
@@ -124,11 +164,11 @@ def _is_of_port(item: AnyItem) -> bool:
 
 
 def gateway_is_right(learner: Network, model: Network, node: int, six: bool) -> bool:
-    """Say whether the gateway is an address of the model's gateway device on that link."""
+    """Say whether the gateway is an address of the model's gateway device on that link, in either network."""
     required, found = _gate(model, node, six), _gate(learner, node, six)
     if required is None or found is None:
         return False
-    return found[:2] == required[:2] and found[2] in required[3]
+    return found[:2] == required[:2] and found[2] in required[3] | found[3]
 
 
 def _gate(network: Network, node: int, six: bool) -> tuple[int, tuple[int, int], int, frozenset[int]] | None:

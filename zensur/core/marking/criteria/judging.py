@@ -57,6 +57,9 @@ class Attempted(Protocol):
     def runs(self) -> Mapping[str, AnyRun]:
         """The pings and checks of the lab by their ids."""
 
+    def beside(self, name: str, configuration: Configuration) -> Network:
+        """A device compiled among the others."""
+
     def detail(self, ident: str) -> str:
         """Where and why a ping or check ended, in a sentence."""
 

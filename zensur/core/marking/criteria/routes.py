@@ -1,6 +1,7 @@
 """Criteria about routes and gateways: by effect, and where it is asked for by form."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from ipaddress import ip_network
 
 from ...addresses import BadValue, Prefix, parse_prefix
@@ -11,36 +12,36 @@ from ...lab.schema import IN
 from ...lab.shapes import Choice, Found, Key, Number, Text
 from ...sheet import DEFAULT_V4, AnyItem, Configuration, Gateway, Item, Route, write_destination
 from ...sheet.statement import folded
+from ...sheet.statements.routing import RIP
+from ...sim import Network
+from ...sim.device import LEARNED_PREFERENCE
+from ...sim.numbers import number_of
 from ..shapes import Judged
 from .effects import gateway_is_right
 from .judging import Attempted, Judging, in_instance, shown
 
 
 def route(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
-    """Compare where packets to a destination go; half for another form, or the right way for too much."""
+    """Compare where packets to a destination go, as :meth:`RouteClasses.earned` says; half for another form."""
     name, classes = criterion.device, session.classes(criterion)
-    dest = ip_network(criterion.operand)
-    wanted = [i for i in _own(session.lab.model[name], criterion) if i.statement.dest == dest]
-    concerned = [i for i in _own(attempt.configurations[name], criterion) if classes.reaches(i.statement)]
+    learner, dest = attempt.configurations[name], ip_network(criterion.operand)
+    ranked = _ranked(session.lab.model[name], criterion)
+    wanted = ranked[criterion.behind].statement
+    concerned = [i for i in _own(learner, criterion) if classes.reaches(i.statement)]
     exact = [i for i in concerned if i.statement.dest == dest]
     covering = [i for i in concerned if i.statement.dest.prefixlen < dest.prefixlen]
-    wrong = _wrong_classes(session, criterion, attempt)
-    if wrong is None:  # the model never uses this route: there is nothing but its text to compare
-        wrong = not any(_same_way(i.statement, w.statement) for i in exact for w in wanted)
-    fraction = 0.0 if wrong else 1.0
-    if wrong and any(_same_way(i.statement, w.statement) for i in covering for w in wanted):
-        fraction = 0.5  # the right way for too many addresses, hidden by another route for some
-    in_form = criterion.form is None or any(
-        _in_form(i.statement, w.statement, criterion.form) for i in exact for w in wanted
-    )
+    fraction = _by_effect(session, criterion, attempt, ranked)
+    if fraction is None:  # the model never uses this route: there is nothing but its text to compare
+        fraction = float(any(_same_way(i.statement, wanted, session.network, classes.node) for i in exact))
+    in_form = criterion.form is None or any(_in_form(i.statement, wanted, criterion.form) for i in exact)
     preferred = criterion.preference is None or any(
         i.statement.preference == criterion.preference for i in exact
     )
     if not in_form or not preferred:
         fraction = min(fraction, 0.5)  # the right neighbour in another form, or with another preference
-    proof = exact or covering or ([] if not wrong else concerned)
+    proof = exact or covering or ([] if fraction == 1 else concerned)
     found = "; ".join(i.statement.plain().text() for i in proof[:3]) or _no_route(dest)
-    return Judged(fraction, wanted[0].statement.plain().text(), found, shown(proof))
+    return Judged(fraction, wanted.plain().text(), found, shown(proof))
 
 
 def _own(configuration: Configuration, criterion: Criterion) -> list[Item[Route]]:
@@ -48,23 +49,92 @@ def _own(configuration: Configuration, criterion: Criterion) -> list[Item[Route]
     return [i for i in configuration.all(Route) if in_instance(i.statement.instance, criterion)]
 
 
-def _wrong_classes(session: Judging, criterion: Criterion, attempt: Attempted) -> int | None:
-    """Count the classes of addresses that go elsewhere than in the model answer; None where there is no class."""
-    node, classes = session.node(criterion), session.classes(criterion)
-    wrong: int | None = None
-    for configuration in session.candidate_configurations(criterion.device, attempt, classes.reaches):
-        network = session.alone(criterion.device, configuration)
-        wrong = classes.wrong(session.network, network) if network.find_node(criterion.node) == node else 1
-        if not wrong:
+def _ranked(configuration: Configuration, criterion: Criterion) -> list[Item[Route]]:
+    """Return the routes to the criterion's destination, those that are preferred first."""
+    routes = [i for i in _own(configuration, criterion) if str(i.statement.dest) == criterion.operand]
+    return sorted(routes, key=lambda i: i.statement.preference)
+
+
+def _by_effect(
+    session: Judging, criterion: Criterion, attempt: Attempted, ranked: list[Item[Route]]
+) -> float | None:
+    """Return what is earned, in whichever candidate is best; None where the model answer never uses the route.
+
+    Half, too, where it is as it should be but for longer routes that hide a part of it; those that are a mistake of
+    another criterion do not count.
+    """
+    name, node, classes = criterion.device, session.node(criterion), session.classes(criterion)
+    wanted = ranked[criterion.behind]
+    model = session.alone(name, _without_preferred(session.lab.model[name], ranked, wanted))
+    best: float | None = None
+    for own in session.candidate_configurations(name, attempt, classes.reaches):
+        configuration = _without_preferred(own, *_meant_as(own, criterion, wanted, session.network, node))
+        longer = [i for i in _own(configuration, criterion) if classes.holds(i.statement)]
+        charged = [
+            i for i in longer if criterion.behind or _is_charged(i, session, criterion, configuration)
+        ]  # what hides a backup route hides the one before it, too
+        for most, dropped in ((1.0, []), (1.0, charged), (0.5, longer)):
+            if (dropped or most == 1) and best != 1:
+                network = attempt.beside(
+                    name, configuration.changed(dropped, []) if dropped else configuration
+                )
+                found = classes.earned(model, network) if network.find_node(criterion.node) == node else 0.0
+                best = found if best is None or found is None else max(best, min(most, found))
+            if best is None or best >= most:
+                break
+        if best is None or best == 1:
             break
-    return wrong
+    return best
+
+
+def _meant_as(
+    learner: Configuration, criterion: Criterion, wanted: Item[Route], model: Network, node: int
+) -> tuple[list[Item[Route]], Item[Route] | None]:
+    """Return the learner's routes to a destination, and the one that was meant as one of the model answer's."""
+    ranked = _ranked(learner, criterion)
+    if not criterion.behind:
+        return [], None
+    same = [i for i in ranked if _same_way(i.statement, wanted.statement, model, node)]
+    return ranked, next(iter(same), ranked[criterion.behind] if len(ranked) > criterion.behind else None)
+
+
+def _without_preferred(
+    configuration: Configuration, ranked: list[Item[Route]], route: Item[Route] | None
+) -> Configuration:
+    """Return a device's configuration without what is preferred to a route to the same destination."""
+    if not ranked:
+        return configuration
+    preferred: list[AnyItem] = list(ranked[: ranked.index(route)] if route is not None else ranked)
+    preference = route.statement.preference if route is not None else 0
+    if preference > LEARNED_PREFERENCE:
+        preferred += [i for i in configuration.items if i.block is not None and i.block.kind == RIP]
+    return configuration.changed(preferred, []) if preferred else configuration
+
+
+def _is_charged(
+    item: Item[Route], session: Judging, criterion: Criterion, configuration: Configuration
+) -> bool:
+    """Say whether a route is what the learner has in the place of another of the model answer."""
+    network, node = session.network, session.node(criterion)
+    there = _own(configuration, criterion)
+    return any(
+        wanted.statement.dest != item.statement.dest
+        and str(wanted.statement.dest) != criterion.operand
+        and _same_way(item.statement, wanted.statement, network, node)
+        and not any(
+            i.statement.dest == wanted.statement.dest
+            and _same_way(i.statement, wanted.statement, network, node)
+            for i in there
+        )
+        for wanted in _own(session.lab.model[criterion.device], criterion)
+    )
 
 
 def gateway(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
     """Say whether the gateway is any address of the model's gateway on that link, however it is written."""
     name, node, six = criterion.device, session.node(criterion), criterion.operand == "6"
     learner, model = attempt.configurations[name], session.lab.model[name]
-    candidates = (session.alone(name, c) for c in session.candidate_configurations(name, attempt))
+    candidates = (attempt.beside(name, c) for c in session.candidate_configurations(name, attempt))
     right = any(
         network.find_node(criterion.node) == node and gateway_is_right(network, session.network, node, six)
         for network in candidates
@@ -94,8 +164,20 @@ def _no_route(dest: Prefix) -> str:
     return "no default route" if dest.prefixlen == 0 else f"no route to {write_destination(dest)}"
 
 
-def _same_way(a: Route, b: Route) -> bool:
-    return (a.next_hop, a.port) == (b.next_hop, b.port)
+def _same_way(one: Route, other: Route, model: Network, node: int) -> bool:
+    """Say whether two routes lead the same way: a port is the way to a neighbour on it."""
+    if one.discard or other.discard:
+        return one.discard and other.discard
+    same_hop = None in (one.next_hop, other.next_hop) or one.next_hop == other.next_hop
+    return same_hop and _out(one, model, node) == _out(other, model, node)
+
+
+def _out(route: Route, model: Network, node: int) -> str | None:
+    """Return the port by which a route leaves in the model answer; its text where that cannot be told."""
+    if route.port is not None:
+        return folded(route.port)
+    found = model.table(node).find(number_of(route.next_hop)) if route.next_hop is not None else None
+    return folded(found.out.name) if found is not None and found.out is not None else str(route.next_hop)
 
 
 def _in_form(found: Route, wanted: Route, form: str) -> bool:
@@ -125,10 +207,13 @@ def _read_route(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion
         entry.at.fail(str(bad))
         return
     criterion = Criterion(key.word, device.name, str(dest), marks, found.get("form"), own)
-    if dest not in [r.statement.dest for r in _own(lab.model[device.name], criterion)]:
+    routes = [r.statement for r in _ranked(lab.model[device.name], criterion)]
+    if not routes:
         entry.at.fail(f"The model answer of {device.name} has no route to {entry.value}.")
         return
-    yield criterion
+    preferences = [r.preference for r in routes]
+    asked_for = found.get("preference")
+    yield replace(criterion, behind=preferences.index(asked_for) if asked_for in preferences else 0)
 
 
 def _read_gateway(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion]:
@@ -137,12 +222,27 @@ def _read_gateway(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criteri
         return
     device, at, marks, own = asked
     gateways = [g.statement for g in lab.model[device.name].all(Gateway)]
-    families = [g.address.version for g in gateways if (g.instance or "").lower() == own.lower()]
-    family = int(found.get("family")) if "family" in found.value else min(families, default=4)
-    if family not in families:
-        what = f"IPv{family} gateway" if "family" in found.value else "gateway"
+    there = sorted({g.address.version for g in gateways if (g.instance or "").lower() == own.lower()})
+    families = [int(found.get("family"))] if "family" in found.value else there
+    if not families or not set(families) <= set(there):
+        what = f"IPv{families[0]} gateway" if families else "gateway"
         at.fail(f"The model answer gives {device.name} no {what}.")
-    yield Criterion(key.word, device.name, "6" if family == 6 else "", marks, None, own)
+    for family in families:  # where none is named, they share the marks
+        operand = "6" if family == 6 else ""
+        yield Criterion(key.word, device.name, operand, marks / len(families), None, own)
+
+
+def _behind(item: AnyItem, configuration: Configuration) -> int:
+    """Count the routes to the same destination that are preferred to one."""
+    assert isinstance(item.statement, Route)
+    route = item.statement
+    same = [
+        i
+        for i in configuration.all(Route)
+        if i.statement.dest == route.dest and folded(i.statement.instance) == folded(route.instance)
+    ]
+    ranked = sorted(same, key=lambda i: i.statement.preference)
+    return next((n for n, i in enumerate(ranked) if i is item), 0)
 
 
 def _ignored(item: AnyItem, device: Device) -> bool:
@@ -153,7 +253,8 @@ def _ignored(item: AnyItem, device: Device) -> bool:
 ROUTES = (
     CriterionKey(
         word="route", about="DEVICE, with dest: packets to it leave towards the same neighbour", judge=route,
-        read=_read_route, counts=(Route,), place=at_top(lambda s: str(s.dest)), marks=2.0, task="Routes",
+        read=_read_route, counts=(Route,), place=at_top(lambda s: str(s.dest)), behind=_behind, beside=True,
+        marks=2.0, task="Routes",
         further={
             "dest": Key(Text(), "the prefix of a route, or default"),
             "form": Key(
@@ -166,7 +267,7 @@ ROUTES = (
     ),
     CriterionKey(
         word="gateway", about="DEVICE: its default gateway", judge=gateway, read=_read_gateway, counts=(Gateway,),
-        place=at_top(lambda s: "6" if s.address.version == 6 else ""), task="Gateways", needless=_ignored,
+        beside=True, place=at_top(lambda s: "6" if s.address.version == 6 else ""), task="Gateways", needless=_ignored,
         further={"family": Key(Choice("4", "6"), "the family of a gateway, where there is one for each"), "in": IN},
     ),
 )  # fmt: skip

@@ -26,6 +26,7 @@ class Of(Enum):
     EXCHANGE = "two sheets, each handed in as the other"
     NUMBERS = "statements of another learner's variant"
     NAME = "one name for things of two instances"
+    FOLLOWING = "what is right only as long as an address elsewhere is wrong"
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,8 @@ class Edit:
     of: Of = Of.STATEMENT
     others: tuple["Edit", ...] = ()
     """What belongs to the same mistake, on this device or another."""
+    following: tuple["Edit", ...] = ()
+    """What points to an address that it takes away, and is right as long as that is there."""
     unread: Unread | None = None
     """The line that was not understood and becomes what is added."""
     before: tuple[AnyItem, ...] = ()
@@ -56,6 +59,7 @@ class Edit:
         """The edit itself and those that belong to the same mistake."""
         yield self
         yield from self.others
+        yield from self.following
 
     @property
     def devices(self) -> set[str]:

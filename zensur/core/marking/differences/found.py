@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import islice
 
-from ...lab import Criterion, Device
+from ...lab import Criterion, Device, counted_by
 from ...sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
 from ...sheet.operands import Masked
 from ..reading.meant import how_likely
@@ -239,6 +239,8 @@ def _gateways(session: Session, attempt: Attempt, device: Device, surplus: list[
             criterion = session.facts.criterion("gateway", device.name, operand, gateway.instance)
             if session.judge(criterion, attempt).fraction < 1:
                 yield Edit(device.name, tuple(found), tuple(wanted), (criterion.id,))
+            elif found and session.judge_alone(criterion, attempt).fraction < 1:
+                yield Edit(device.name, tuple(found), tuple(wanted), (), of=Of.FOLLOWING)
         elif found and found[0] in spare:
             surplus.append(Edit(device.name, tuple(found), (), ()))
 
@@ -252,10 +254,13 @@ def _routes(session: Session, attempt: Attempt, device: Device, surplus: list[Ed
     served: list[Item[Route]] = []
     """Routes of the model answer in whose place others serve."""
     for item in model.all(Route):
-        criterion = _criterion(session, device, item.statement)
+        criterion = _criterion(session, device, model, item)
         same = mine.get(item.slot)
         if session.judge(criterion, attempt).fraction == 1:
             served += [item] if same is None else []
+            other = next((s for s in spare if s.statement.dest == item.statement.dest), None)
+            if other is not None and session.judge_alone(criterion, attempt).fraction < 1:
+                yield Edit(device.name, (other,), (item,), (), of=Of.FOLLOWING)
             continue
         if same is None:
             unmet.append(item)
@@ -267,18 +272,18 @@ def _routes(session: Session, attempt: Attempt, device: Device, surplus: list[Ed
             if found is not None:
                 spare.remove(found)
                 unmet.remove(wanted)
-                yield Edit(
-                    device.name, (found,), (wanted,), (_criterion(session, device, wanted.statement).id,)
-                )
+                yield Edit(device.name, (found,), (wanted,), (_criterion(session, device, model, wanted).id,))
     for wanted in unmet:
-        yield Edit(device.name, (), (wanted,), (_criterion(session, device, wanted.statement).id,))
+        yield Edit(device.name, (), (wanted,), (_criterion(session, device, model, wanted).id,))
     for item in spare:
         serves = tuple(s for s in served if _same_start(item.statement, s.statement))
         surplus.append(Edit(device.name, (item,), serves, ()))
 
 
-def _criterion(session: Session, device: Device, route: Route) -> Criterion:
-    return session.facts.criterion("route", device.name, str(route.dest), route.instance)
+def _criterion(session: Session, device: Device, model: Configuration, route: Item[Route]) -> Criterion:
+    counted = counted_by(device.name, route, model)
+    assert counted is not None
+    return session.facts.by_id.get(counted.id, counted)
 
 
 def _other_way(found: Route, wanted: Route) -> bool:

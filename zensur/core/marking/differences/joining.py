@@ -3,7 +3,8 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ...sheet import Block, Configuration, OnPort
+from ...addresses import Address
+from ...sheet import Block, Configuration, Gateway, OnPort
 from ...sheet.statement import Statement, folded
 from ...sheet.statements import (
     Member,
@@ -26,8 +27,31 @@ def joined(
     edits = list(_in_two_instances(session, attempt, edits))
     edits, surplus = _fixed_or_leased(edits, surplus)
     edits, surplus = of_another_variant(session, attempt, edits, surplus)
+    edits = _with_following(edits)
     edits, surplus = _misplaced(session, attempt, edits, surplus)
     return _with_lines(unread, edits), surplus
+
+
+def _with_following(edits: Edits) -> Edits:
+    """Join what points to a wrong address of another device with the edit that takes this address away."""
+    found = [e for e in edits if e.of is not Of.FOLLOWING]
+    for edit in edits:
+        pointed = _points_to(edit) if edit.of is Of.FOLLOWING else None
+        at = next((n for n, e in enumerate(found) if pointed is not None and pointed in _taken_away(e)), None)
+        if at is not None:
+            found[at] = replace(found[at], following=(*found[at].following, replace(edit, of=Of.STATEMENT)))
+    return found
+
+
+def _points_to(edit: Edit) -> Address | None:
+    statement = edit.remove[0].statement
+    return statement.address if isinstance(statement, Gateway) else getattr(statement, "next_hop", None)
+
+
+def _taken_away(edit: Edit) -> set[Address]:
+    """Return the addresses that an edit takes away."""
+    gone = (i.statement for part in edit.parts for i in part.remove)
+    return {s.interface.ip for s in gone if isinstance(s, OnPort)}
 
 
 def _is_plain(edit: Edit) -> bool:

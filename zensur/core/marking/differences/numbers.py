@@ -118,7 +118,7 @@ def _numbers(item: AnyItem) -> list[int]:
 
 def _is_the_others(edit: Edit, counterparts: Mapping[AnyItem, AnyItem], attempt: Attempt) -> bool:
     """Whether the learner has the other variant's statements in the place of what is wanted."""
-    if edit.of is not Of.STATEMENT or not edit.add:
+    if edit.of not in (Of.STATEMENT, Of.FOLLOWING) or not edit.add:
         return False
     there = {(i.block, i.statement.plain()) for i in attempt.configurations[edit.device].items}
     theirs = [counterparts.get(item) for item in edit.add]

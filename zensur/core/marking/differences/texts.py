@@ -18,7 +18,7 @@ def found_text(edit: Edit) -> str | None:
         return None
     if edit.of is Of.EXCHANGE:
         return f"the sheet of {edit.others[0].device}"
-    return _with_others(edit, edit.remove, [(part, part.remove) for part in edit.others]) or None
+    return _with_others(edit, edit.remove, [(part, part.remove) for part in _further(edit)]) or None
 
 
 def required_text(edit: Edit) -> str | None:
@@ -46,7 +46,12 @@ def _wanted(edit: Edit) -> str:
         return ""
     if edit.unread is not None and edit.block is not None and isinstance(edit.add[0].statement, Open):
         return edit.block.header()
-    return _with_others(edit, edit.add, [(part, part.add) for part in edit.others])
+    return _with_others(edit, edit.add, [(part, part.add) for part in _further(edit)])
+
+
+def _further(edit: Edit) -> tuple[Edit, ...]:
+    """Return what belongs to the same mistake, and what has to follow."""
+    return (*edit.others, *edit.following)
 
 
 def _with_others(edit: Edit, own: Sequence[AnyItem], others: Sequence[tuple[Edit, Sequence[AnyItem]]]) -> str:

@@ -139,7 +139,7 @@ def needs(case: Case) -> str:
 
 def port_of(case: Case, number: int) -> str:
     """Name the port that one of the statements taken away stands on, with its device where there are several."""
-    parts = [(part.device, item) for part in case.edit.parts for item in part.remove]
+    parts = [(part.device, item) for part in (case.edit, *case.edit.others) for item in part.remove]
     device, item = parts[number]
     port = item.block.port_name if item.block else ""
     return f"{port} of {device}" if len(case.edit.devices) > 1 else port

@@ -23,7 +23,7 @@ def _misplaced(case: Case) -> bool:
 
 
 def _ports_swapped(case: Case) -> bool:
-    parts = [item for part in case.edit.parts for item in part.remove]
+    parts = [item for part in (case.edit, *case.edit.others) for item in part.remove]
     return isinstance(case.wanted, OnPort | Access) and len(parts) == 2 and case.edit.of is Of.STATEMENT
 
 

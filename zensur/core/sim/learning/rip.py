@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..device import Node, StaticRoute
+from ..device import LEARNED_PREFERENCE, Node, StaticRoute
 from ..fabric import Fabric
 from ..numbers import SIX, same_network
 from ..ports import IpPort
@@ -11,7 +11,6 @@ from ..routes import ActiveRoute, settle
 from .learned import LEARNED_ORDER, Learned
 
 INFINITY = 16
-_PREFERENCE = 50
 _MOST_ROUNDS = 4 * INFINITY
 
 Prefix = tuple[int, int]
@@ -106,7 +105,7 @@ def _routes(fabric: Fabric, node: Node, ways: dict[Prefix, _Way]) -> list[Static
     learning = node.serving.learning
     return [
         StaticRoute(
-            LEARNED_ORDER + n, network, length, way.next_hop, way.port, _PREFERENCE, "learned",
+            LEARNED_ORDER + n, network, length, way.next_hop, way.port, LEARNED_PREFERENCE, "learned",
             learning.where if learning else None, f"a route learned from {fabric.name(way.announcer)}", way.metric,
         )
         for n, ((network, length), way) in enumerate(sorted(ways.items()))
@@ -182,7 +181,7 @@ def _settled(fabric: Fabric, node: Node) -> dict[Prefix, ActiveRoute] | None:
     routes = _in_use(fabric, node, [])
     used = {id(r.static) for r in routes.values()}
     four = [s for s in node.statics if s.network < SIX]
-    stays = all(id(s) in used and s.preference < _PREFERENCE for s in four)
+    stays = all(id(s) in used and s.preference < LEARNED_PREFERENCE for s in four)
     return routes if stays else None
 
 
