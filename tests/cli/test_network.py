@@ -53,7 +53,7 @@ def test_stages(tmp_path: Path) -> None:
         "port p1\n  address 10.64.16.1/24\n  on\nloopback x\n  address 10.64.255.2/32\n"
     )
     (marked,) = document("mark", path, paper)["papers"]
-    assert (marked["score"], marked["out_of"]) == (4, 4)
+    assert (marked["score"], marked["out_of"]) == (6, 6)
     (first,) = document("mark", path, paper, "--stage", "build")["papers"]
     assert (first["score"] < first["out_of"], first["out_of"]) == (True, 6)
 

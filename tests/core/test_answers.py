@@ -44,11 +44,24 @@ def test_answers_are_read_line_by_line() -> None:
     found = read_answers(
         b"# mine\r\nMask of the basin?: /26\r\nhow many hosts:62\nno answer here\nWhich: way: 2001:db8::1\n: x\n\xff"
     )
-    assert {q: (a.text, a.line) for q, a in found.items()} == {
-        "mask of the basin": ("/26", 2),
-        "how many hosts": ("62", 3),
-        "which: way": ("2001:db8::1", 5),
+    assert {q: (a.texts, a.where.line) for q, a in found.found.items()} == {
+        "mask of the basin": (("/26",), 2),
+        "how many hosts": (("62",), 3),
+        "which: way": (("2001:db8::1",), 5),
     }
+    assert [r.partition(":")[0] for r in found.remarks] == [f"answers, line {n}" for n in (4, 6, 7)]
+
+
+def test_a_question_that_is_answered_twice_is_not_answered() -> None:
+    lab = lab_with({"value": "Mask of the crew", "is": "255.255.255.0", "marks": 2})
+    marker = Marker(lab)
+
+    def answered(text: bytes) -> tuple[float, str]:
+        (criterion,) = marker.mark(read_paper("0417", {ANSWERS: ("answers", text)})).criteria
+        return criterion.fraction, criterion.found
+
+    assert answered(b"Mask of the crew: /24\nmask of the crew?: /25\n") == (0, "answered twice: /24; /25")
+    assert answered(b"Mask of the crew: /24\nmask of the crew?: /24\n") == (1, "/24")
 
 
 def test_a_question_and_a_mark_by_hand_count_in_the_same_total() -> None:

@@ -6,7 +6,7 @@ Each case says what an instructor would say of it, the lines written otherwise, 
 import pytest
 
 from tests.helpers import lab_of, paper_of
-from zensur.core.lab import Lab
+from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker
 from zensur.core.marking.shapes import Result
 
@@ -107,3 +107,122 @@ def test_what_points_to_the_right_router_is_right(changes, earned: Lost, mistake
     assert lost(result) == earned
     assert [(f.slip, f.device) for f in result.faults] == mistakes
     assert result.carried + sum(f.direct for f in result.faults) == result.out_of
+
+
+STAGED = """
+zensur: 1
+id: staged
+devices:
+  weir: {kind: router, ports: [p1, p2]}
+  gauge: {kind: host}
+links: [weir:p1 -- gauge:p1]
+stages:
+  - id: build
+    answer:
+      weir: |
+        port p1
+          address 10.64.8.1/24
+          realm internal
+          on
+        port p2
+          realm external
+        loopback lo0
+          address 10.64.255.1/32
+        addresses crew
+          permit 10.64.8.0/24
+        pool spare 203.0.113.4 to 203.0.113.5
+        translate from crew to spare
+      gauge: |
+        port p1
+          address 10.64.8.20/24
+        gateway 10.64.8.1
+    pings: [{from: gauge, to: "weir:lo0", expect: reply}]
+  - id: undo
+    remove: {weir: [loopback lo0, addresses crew, pool spare, translate from crew]}
+    answer:
+      weir: |
+        loopback lo1
+          address 10.64.255.2/32
+    pings: [{from: gauge, to: 10.64.255.1, expect: no-reply}, {from: gauge, to: "weir:lo1", expect: reply}]
+"""
+KEPT = "port p1\n  address 10.64.8.1/24\n  realm internal\n  on\nport p2\n  realm external\n"
+OLD, NEW = "loopback lo0\n  address 10.64.255.1/32\n", "loopback lo1\n  address 10.64.255.2/32\n"
+REST = ["addresses crew", "pool spare", "translate from crew"]
+LIST = "addresses crew\n  permit 10.64.8.0/24\npool spare 203.0.113.4 to 203.0.113.5\ntranslate from crew to spare\n"
+
+
+@pytest.mark.parametrize(
+    ("weir", "missed"),
+    [
+        (KEPT + NEW, []),
+        (KEPT + NEW.replace("lo1", "lo0"), []),  # under another name, even the old one
+        (KEPT + OLD + NEW, ["loopback lo0"]),
+        (KEPT + OLD, ["loopback lo0", *REST]),  # the old one is not the new one; and a blank paper has the rest
+        (KEPT + NEW + LIST.replace("translate from crew to spare\n", ""), ["addresses crew", "pool spare"]),
+        (KEPT + OLD.replace("lo0", "lo7") + NEW, ["loopback lo0"]),
+        (KEPT + NEW + LIST, REST),
+        (KEPT + NEW + LIST.replace("crew", "staff").replace("spare", "few"), REST),
+    ],
+)  # fmt: skip
+def test_what_a_stage_takes_away_has_to_be_gone_under_whatever_name(weir: str, missed: list[str]) -> None:
+    read = read_lab(STAGED)
+    assert read.lab is not None, read.errors
+    result = Marker(read.lab).mark(
+        paper_of(read.lab, {"weir": weir, "gauge": "port p1; -address 10.64.8.20/24; gateway 10.64.8.1"})
+    )
+    absent = {c.operand: c.fraction for c in result.criteria if c.key == "absent"}
+    assert absent == {w: float(w not in missed) for w in ("loopback lo0", *REST)}
+    slip = "wrong-address" if weir == KEPT + OLD else "loopback-or-route-not-removed"
+    assert {f.slip for f in result.faults if weir == KEPT + OLD or "lo1" not in f.repair} == (
+        {slip} if missed else set()
+    )
+
+
+TWO = lab_of(
+    "toll=router:p1,p2 sw=switch:p1,p2,p3 quay=switch:p1,p2 ana=host bob=host shop=host",
+    "toll:p1--sw:p1 sw:p2--ana:p1 sw:p3--quay:p1 quay:p2--bob:p1 toll:p2--shop:p1",
+    {
+        "toll": "port p1; -address 10.64.8.1/24; -address 2001:db8:8::1/64; -realm internal; -on; port p2; -address 203.0.113.1/29; "
+        "-realm external; -on; translate 10.64.8.20 as 203.0.113.4",
+        "sw": "vlan 10; vlan 20; port p1; -access 10; port p2; -access 10; port p3; -trunk 10 native 1",
+        "quay": "vlan 10; vlan 20; port p1; -trunk 10 native 1; port p2; -access 10",
+        "ana": "port p1; -address 10.64.8.20/24; -address 2001:db8:8::20/64; gateway 10.64.8.1; gateway 2001:db8:8::1",
+        "bob": "port p1; -address 10.64.8.21/24; gateway 10.64.8.1",
+    },
+    "ana>shop shop>203.0.113.4 bob>ana",
+    given={"shop": "port p1; -address 203.0.113.2/29", "bob": "port p1; -address fe80::21/64"},
+    scheme={
+        "tasks": [{"title": "All", "criteria": [
+            {"translation": "toll", "of": "10.64.8.20", "marks": 3}, {"gateway": "ana", "marks": 2}, {"address": "bob:p1", "marks": 2},
+            {"trunk": "sw:p3"}, {"trunk": "quay:p1"}, {"access": "sw:p2"}, {"pings": "all"},
+        ]}]
+    },
+)  # fmt: skip
+TRUNK, OTHER = "trunk 10 native 1", "trunk 10 native 20"
+
+
+@pytest.mark.parametrize(
+    ("changes", "earned"),
+    [
+        ({}, {}),
+        # outside, a pool of one answers only as long as a session stands, and an earlier ping had opened it
+        ({"toll": ("translate 10.64.8.20 as 203.0.113.4", "addresses one\n  permit 10.64.8.20\npool own 203.0.113.4 to 203.0.113.4\n"
+                   "translate from one to own")}, {"translation:toll:10.64.8.20": 0}),
+        ({"ana": ("gateway 2001:db8:8::1\n", "")}, {"gateway:ana:6": 0}),
+        ({"ana": ("gateway 2001:db8:8::1\n", "gateway 2001:db8:8::9\n")}, {"gateway:ana:6": 0}),
+        ({"ana": ("gateway 10.64.8.1\n", "")}, {"gateway:ana": 0}),
+        ({"bob": ("  address 10.64.8.21/24\n", "")}, {"address:bob:p1": 0}),  # what is given earns nothing
+        ({"bob": ("10.64.8.21/24", "10.64.8.21/25")}, {"address:bob:p1": 0.5}),
+        ({"sw": (TRUNK, OTHER), "quay": (TRUNK, OTHER)}, {}),
+        ({"sw": (TRUNK, OTHER)}, {"trunk:sw:p3": 0.2}),
+        ({"sw": (TRUNK, "trunk 20 native 20"), "quay": (TRUNK, OTHER)}, {"trunk:sw:p3": 0.667}),
+    ],
+)  # fmt: skip
+def test_what_looks_right_or_wrong_and_is_not(changes, earned: Lost) -> None:
+    texts = {}
+    for device, (old, new) in changes.items():
+        assert old in TWO.answer[device].text
+        texts[device] = TWO.answer[device].text.replace(old, new, 1)
+    result = Marker(TWO).mark(paper_of(TWO, texts))
+    assert {i: round(f, 3) for i, f in lost(result).items()} == earned
+    assert bool(result.faults) is bool(earned)

@@ -79,7 +79,9 @@ def test_a_stage_stands_on_the_one_before() -> None:
     assert write_sheet(undo.under["gauge"]) == (
         "port p1\n  address 10.64.16.20/24\ngateway 10.64.16.1\nresolver 10.64.16.1\n"
     )
-    assert [c.id for t in tasks_of(undo) for c in t.criteria] == ["address:weir:lo1", "ping:1", "ping:2"]
+    assert [c.id for t in tasks_of(undo) for c in t.criteria] == [
+        "address:weir:lo1", "absent:weir:loopback lo0", "absent:weir:port p2 address", "ping:1", "ping:2",
+    ]  # fmt: skip
     assert (undo.scheme.extras, undo.scheme.charge, undo.scheme.charge_limit) == ("charge", 1.0, 3.0)
     check = check_text(STAGED)
     assert check.errors == ()

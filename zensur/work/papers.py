@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from ..core.formats import ANSWERS, read_answers
 from ..core.marking import Paper
-from ..core.sheet import Sheet, Where, read_sheets, refused_sheet, sheet_of
+from ..core.sheet import Sheet, read_sheets, refused_sheet, sheet_of
 
 MOST_LINES = 8_000
 """So many lines the sheets of a paper may have together: what is marked takes two seconds at most."""
@@ -22,7 +22,7 @@ def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Se
     of_devices = {device: file for device, file in files.items() if device != ANSWERS}
     read = {file: _read(*file) for file in _within_bounds(of_devices.values())}
     path, content = files.get(ANSWERS, ("", b""))
-    answers = {q: (a.text, Where(path, a.line)) for q, a in read_answers(content).items()}
+    answers = read_answers(content, path)
     return Paper(
         learner,
         {
@@ -30,8 +30,8 @@ def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Se
             for device, file in of_devices.items()
         },
         {device: path for device, (path, _) in of_devices.items()},
-        tuple(remarks),
-        answers,
+        (*remarks, *answers.remarks),
+        answers.found,
     )
 
 

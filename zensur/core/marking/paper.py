@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from ..sheet import Sheet, Where
+from ..formats import Answer
+from ..sheet import Sheet
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,5 +16,5 @@ class Paper:
     files: Mapping[str, str] = field(default_factory=dict)
     """The file of each device's sheet."""
     remarks: tuple[str, ...] = ()
-    answers: Mapping[str, tuple[str, Where]] = field(default_factory=dict)
-    """What was answered to questions, and in which line."""
+    answers: Mapping[str, Answer] = field(default_factory=dict)
+    """What was answered, by the questions as they are compared."""

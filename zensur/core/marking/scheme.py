@@ -12,7 +12,7 @@ def tasks_of(lab: Lab) -> tuple[Task, ...]:
     """Return the tasks of the lab; derived, they count what the model answer has beyond what is given.
 
     One task per device for addresses and ports, one for routes, one for translation, one for other
-    settings, one for pings and services.
+    settings, one for what the stage takes away, one for pings and services.
     """
     tasks = lab.scheme.tasks if lab.scheme.tasks is not None else _derived(lab)
     if lab.scheme.strictness == "effect":
@@ -22,7 +22,7 @@ def tasks_of(lab: Lab) -> tuple[Task, ...]:
 
 def _strict(lab: Lab, criterion: Criterion) -> Criterion:
     """Ask a route or translation for the model's own form, where the criterion does not say which."""
-    if criterion.key == "translation":
+    if criterion.key in ("translation", "trunk"):
         return replace(criterion, form="form")
     if criterion.key != "route" or criterion.form is not None:
         return criterion
@@ -49,6 +49,8 @@ def _derived(lab: Lab) -> tuple[Task, ...]:
     tasks.append(Task("Translation", tuple(c for c in every if c.key in _OF_TRANSLATION)))
     others = (*_OF_ROUTES, *_OF_TRANSLATION)
     tasks.append(Task("Other settings", tuple(c for c in every if c.key not in others)))
+    gone = [Criterion("absent", name, words, 1.0) for name, all_of in lab.removed.items() for words in all_of]
+    tasks.append(Task("Taken away", tuple(gone)))
     tasks.append(Task("Pings", tuple(Criterion("ping", "", p.id, 1.0) for p in lab.pings)))
     tasks.append(Task("Services", tuple(Criterion("check", "", s.id, 1.0) for s in lab.services)))
     return tuple(task for task in tasks if task.criteria)

@@ -8,9 +8,11 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
 from functools import cached_property
 
+from ..formats import Answer
 from ..lab import KEYS, Criterion, Lab
-from ..sheet import AnyItem, Block, Configuration, Route, Where
+from ..sheet import AnyItem, Block, Configuration, Route
 from ..sim import AnyRun, Network, RunRow, Wiring
+from ..sim.packets import CIRCLES
 from ..sim.running.run_cache import State, Variant
 from ..sim.running.state_runs import StateRuns
 from .criteria.effects import RouteClasses
@@ -127,8 +129,8 @@ class Session:
         return self.memo.network
 
     @property
-    def answers(self) -> Mapping[str, tuple[str, Where]]:
-        """What was answered to questions, and in which line."""
+    def answers(self) -> Mapping[str, Answer]:
+        """What was answered, by the questions as they are compared."""
         return self.sheets.paper.answers
 
     def spend(self, work: int) -> None:
@@ -261,9 +263,14 @@ class Session:
         ``alone`` runs it with empty tables of translations.
         """
         ran = (attempt.alone if alone else attempt.runs)[ping]
-        if not ran.as_expected:
+        if not ran.as_expected or self.circles(ping, ran):
             return False
         return not self.memo.blank_runs[ping].as_expected or self._ends_like_the_model(ping, ran)
+
+    def circles(self, ident: str, ran: AnyRun) -> bool:
+        """Say whether a packet that should have failed went round in a circle, as the model answer's does not."""
+        model = self.facts.model.runs[ident].result.reason
+        return ran.result.reason in CIRCLES and model not in CIRCLES
 
     def ends_like_the_model(self, ping: str, attempt: Attempt) -> bool:
         """Say whether a ping ends at the same device for the same reason as in the model answer."""

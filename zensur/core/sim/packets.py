@@ -32,6 +32,8 @@ class Reason(Enum):
     DUPLICATE_ADDRESS = "duplicate-address"
 
 
+CIRCLES = frozenset({Reason.TTL, Reason.OWN_SOURCE})
+"""Why a packet ends that goes round in a circle: its TTL is gone, or it comes home."""
 REASONS = {
     Action.NO_ROUTE: (Reason.NO_ROUTE, True),
     Action.NO_NEIGHBOUR: (Reason.NO_NEIGHBOUR, True),

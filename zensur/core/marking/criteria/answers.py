@@ -25,9 +25,11 @@ def value(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
     answer = session.answers.get(plain(criterion.operand))
     if answer is None:
         return Judged(0.0, criterion.answer, "no answer")
-    text, where = answer
+    if len(answer.texts) > 1:
+        return Judged(0.0, criterion.answer, f"answered twice: {'; '.join(answer.texts)}", at=(answer.where,))
+    (text,) = answer.texts
     right = any(same(wanted, text) for wanted in (criterion.answer, *criterion.accept))
-    return Judged(float(right), criterion.answer, text or "no answer", at=(where,))
+    return Judged(float(right), criterion.answer, text or "no answer", at=(answer.where,))
 
 
 def same(wanted: str, given: str) -> bool:

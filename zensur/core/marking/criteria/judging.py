@@ -3,8 +3,9 @@
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from typing import Protocol
 
+from ...formats import Answer
 from ...lab import Criterion, Lab
-from ...sheet import AnyItem, Block, Configuration, Route, Where
+from ...sheet import AnyItem, Block, Configuration, Route
 from ...sim import AnyRun, Network, Wiring
 from .effects import RouteClasses
 
@@ -20,8 +21,11 @@ class Judging(Protocol):
         """The network of the model answer."""
 
     @property
-    def answers(self) -> Mapping[str, tuple[str, Where]]:
-        """What was answered to questions, and in which line."""
+    def answers(self) -> Mapping[str, Answer]:
+        """What was answered, by the questions as they are compared."""
+
+    def circles(self, ident: str, ran: AnyRun) -> bool:
+        """Whether a packet that should have failed went round in a circle, as the model answer's does not."""
 
     def counted(self, criterion: Criterion) -> list[AnyItem]:
         """The statements of the model answer that a criterion is about."""

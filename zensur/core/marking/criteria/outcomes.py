@@ -20,6 +20,8 @@ def outcome(session: Judging, criterion: Criterion, attempt: Attempted) -> Judge
     ran = attempt.runs[criterion.id]
     fraction = 1.0 if ran.as_expected else 0.5 if ran.outcome_fits else 0.0
     found = _came_of(session, ran, attempt.detail(criterion.id))
+    if fraction and session.circles(criterion.id, ran):
+        fraction, found = 0.0, f"{found}: packets go round in a circle"
     return Judged(fraction, ran.asked.expect, found, shown(_routes_used(session, attempt, ran)))
 
 

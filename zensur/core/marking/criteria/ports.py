@@ -1,11 +1,14 @@
 """Criteria about ports: addresses, on and off, clocks, realms, the VLANs they carry."""
 
+from collections.abc import Mapping
+
 from ...lab import Criterion, CriterionKey, Device
 from ...lab.criteria import of_model_port, of_port
 from ...lab.keys import on_port
 from ...lab.shapes import Choice, Key
 from ...sheet import AnyItem, Block, Configuration, OnPort, Switched
 from ...sheet.statements import Access, Clocking, Realm, Trunk
+from ...sim import Wiring
 from ..scheme import is_on
 from ..shapes import Judged
 from .judging import Attempted, Judging, header_of, share, shown, texts_of
@@ -16,7 +19,9 @@ def address(session: Judging, criterion: Criterion, attempt: Attempted) -> Judge
     """Compare the addresses of a port family by family: half where only the mask, or one of several, is wrong."""
     block = session.block(criterion)
     learner = attempt.configurations[criterion.device]
-    required = [i.statement.interface for i in session.lab.model[criterion.device].all(OnPort, block)]
+    given = {i.statement.interface for i in session.lab.blank[criterion.device].all(OnPort, block)}
+    every = [i.statement.interface for i in session.lab.model[criterion.device].all(OnPort, block)]
+    required = [r for r in every if r not in given] or every
     items = learner.all(OnPort, block)
     found = [i.statement.interface for i in items]
     fractions = []
@@ -75,6 +80,7 @@ def clocking(session: Judging, criterion: Criterion, attempt: Attempted) -> Judg
 def carrying(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
     """Compare which VLANs a switch's port carries: by share of them, the native one another item.
 
+    A native VLAN that both ends share is as good as the model's, unless the form is asked for.
     Of ``all`` only those count that the model answer or the learner declares: the switch carries no others.
     """
     block = Block("port", criterion.operand)
@@ -82,8 +88,37 @@ def carrying(session: Judging, criterion: Criterion, attempt: Attempted) -> Judg
     both = (session.lab.model[criterion.device], learner)
     declared = {int(b.name) for c in both for b in c.blocks("vlan")}
     (required, wanted), (found, items) = (_carried(c, block, declared) for c in both)
+    if criterion.form is None and shares_native(
+        session.wiring, criterion.device, block, attempt.configurations
+    ):
+        found = _with_native_of(required, found)
     text = texts_of(items) if items else "access 1"
     return Judged(share(required, found), texts_of(wanted), text, items or header_of(learner, block))
+
+
+def _native(configuration: Configuration, block: Block) -> int | None:
+    trunk = configuration.one(Trunk, block)
+    return trunk.statement.native if trunk is not None else None
+
+
+def _with_native_of(required: set[object], found: set[object]) -> set[object]:
+    """Put the model's native VLAN in the place of the learner's."""
+    ours, theirs = ({i for i in c if isinstance(i, tuple) and i[0] == "native"} for c in (required, found))
+    own = {vlan for _, vlan in theirs} - required
+    return (found - theirs - own) | ours | {vlan for _, vlan in ours}
+
+
+def shares_native(
+    wiring: Wiring, device: str, block: Block, configurations: Mapping[str, Configuration]
+) -> bool:
+    """Say whether both ends of a trunk have the same native VLAN, whichever it is."""
+    own = wiring.ports_of[wiring.device[device.lower()]].get(block.name.lower(), -1)
+    far = wiring.peer[own] if own >= 0 else -1
+    if far < 0:
+        return False
+    there = configurations[wiring.names[wiring.port_device[far]]]
+    native = _native(configurations[device], block)
+    return native is not None and native == _native(there, Block("port", wiring.port_name[far]))
 
 
 def _carried(
@@ -147,7 +182,7 @@ PORTS = (
     ),
     CriterionKey(
         word="trunk", about="DEVICE:PORT: the VLANs with the native one, by share", judge=carrying,
-        read=of_model_port, counts=(Trunk,), place=on_port, by_share=True,
+        read=of_model_port, counts=(Trunk,), place=on_port, by_share=True, beside=True,
     ),
     CriterionKey(
         word="realm", about="DEVICE:PORT: internal or external", judge=same_statement, read=of_model_port,

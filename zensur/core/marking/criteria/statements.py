@@ -24,6 +24,7 @@ from ...sheet.statements import (
     Route,
     Service,
 )
+from ..reading.pairing import kept_under_another_name
 from ..shapes import Judged
 from .judging import Attempted, Judging, header_of, shown, texts_of
 
@@ -42,8 +43,13 @@ def same_statement(session: Judging, criterion: Criterion, attempt: Attempted) -
 
 
 def absent(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
-    """Say whether what first words name is gone."""
-    found = attempt.configurations[criterion.device].named_by(criterion.operand)
+    """Say whether what first words name is gone; what an earlier stage had, under whatever name."""
+    device, learner = criterion.device, attempt.configurations[criterion.device]
+    found = learner.named_by(criterion.operand)
+    if not found and session.lab.before is not None:
+        before = session.lab.before.model[device]
+        gone = before.named_by(criterion.operand)
+        found = kept_under_another_name(learner, before, session.lab.model[device], gone)
     text = found[0].text() if found else "gone"
     return Judged(float(not found), f"no {criterion.operand}", text, shown(found))
 

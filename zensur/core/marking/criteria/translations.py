@@ -16,8 +16,9 @@ from ...sim.translating import Mapped, Rule, Rules
 from ..shapes import Judged
 from .judging import Attempted, Judging, shown
 
-Outside = tuple[bool, int, int, int] | None
-"""As what a source is seen: shared or not, the first and last address, and the number of a published service."""
+Outside = tuple[bool, bool, int, int, int] | None
+"""As what a source is seen: whether it is reached from outside before it has sent anything, whether its address is
+shared, the first and last address, and the number of a published service."""
 
 
 def translation(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
@@ -89,7 +90,7 @@ def _agreeing(model: Network, node: int, rules: Rules | None, statement: object)
 
 def _published(rules: Rules, protocol: str, inside: int, number: int) -> Outside:
     found = rules.published_inside.get((protocol, inside, number))
-    return (False, found.outside, found.outside, found.mapping.outside_number) if found else None
+    return (True, False, found.outside, found.outside, found.mapping.outside_number) if found else None
 
 
 def _by(rules: Rules, source: int) -> Mapped | Rule | None:
@@ -104,10 +105,10 @@ def outside(rules: Rules, source: int) -> Outside:
     """Say as what a source comes out."""
     active = rules.one_to_one_inside.get(source)
     if active is not None:
-        return False, active.outside, active.outside, 0
+        return True, False, active.outside, active.outside, 0
     for rule, (first, last) in rules.rules:
         if rule.permits(source):
-            return rule.shared, first, last, 0
+            return False, rule.shared, first, last, 0
     return None
 
 

@@ -5,7 +5,7 @@ a pool or a line of a list, where a criterion is not met that it serves.
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...lab import Criterion, Device, counted_by
 from ...sheet import AnyItem, Block, Configuration, Where
@@ -17,8 +17,10 @@ from ...sheet.statements import (
     Member,
     Open,
     Pool,
+    Trunk,
 )
 from ...sheet.statements.translation import LIST
+from ..criteria.ports import shares_native
 from ..session import Attempt, Session
 from .edits import Edit
 
@@ -63,7 +65,7 @@ class _Comparing:
             if found is None:
                 missing.append((item, subjects))
             elif found.statement.plain() != item.statement.plain():
-                yield self._edit((found,), (item,), subjects)
+                yield self._edit((found,), (self._with_own_native(found, item),), subjects)
         for near in (_in_its_place, _of_its_kind):
             for item, subjects in list(missing):
                 other = next((s for s in spare if near(s, item)), None)
@@ -74,6 +76,16 @@ class _Comparing:
         for item, subjects in missing:
             yield self._edit((), (item,), subjects)
         surplus += [self._edit((item,), (), ()) for item in spare if not isinstance(item.statement, Open)]
+
+    def _with_own_native(self, found: AnyItem, wanted: AnyItem) -> AnyItem:
+        """Leave a trunk the learner's native VLAN, where both ends share it."""
+        mine, ours = found.statement, wanted.statement
+        if not (isinstance(mine, Trunk) and isinstance(ours, Trunk) and wanted.block):
+            return wanted
+        configurations = self.attempt.configurations
+        if not shares_native(self.session.wiring, self.device, wanted.block, configurations):
+            return wanted
+        return replace(wanted, statement=replace(ours, native=mine.native))
 
     def _disordered(self) -> Iterator[tuple[tuple[AnyItem, ...], tuple[AnyItem, ...]]]:
         """Yield what the learner has and the model answer, in another order, where the order decides."""

@@ -14,6 +14,7 @@ from ...sheet.statements.translation import LIST
 
 Contents = dict[str, set[Hashable]]
 """What there is by name, in the order of the sheet, each with its contents."""
+EMPTY = Configuration()
 Names = dict[str, str]
 """Names of the model answer by the learner's, both as they are written."""
 
@@ -132,7 +133,7 @@ def _instance(item: AnyItem, names: Names) -> AnyItem:
     return replace(item, statement=statement, block=block)
 
 
-KINDS: Iterable[_Kind] = (
+KINDS: tuple[_Kind, ...] = (
     _Kind(_blocks("loopback", OnPort), lambda item, names: _block(item, "loopback", names)),
     _Kind(_blocks(LIST, Entry), _list, True),
     _Kind(_pools, _pool, True),
@@ -140,6 +141,44 @@ KINDS: Iterable[_Kind] = (
     _Kind(_instances, _instance, True),
 )
 """Every kind of name that is free."""
+
+
+def kept_under_another_name(
+    learner: Configuration, before: Configuration, now: Configuration, gone: Iterable[AnyItem]
+) -> list[AnyItem]:
+    """Return what has the contents of what is ``gone`` from ``before``, unless the model answer has them ``now``, too.
+
+    Of lists, pools and the like the name says nothing.
+    """
+    items = list(gone)
+    named = {i.block.name.lower() for i in items if i.block is not None}
+    named |= {i.statement.name.lower() for i in items if isinstance(i.statement, Pool)}
+    names = _with_contents_of(named, learner, before, now)
+    uses = [i.statement for i in items if isinstance(i.statement, Dynamic)]
+    lists = _with_contents_of({str(u.who).lower() for u in uses}, learner, before, EMPTY)
+    pools = _with_contents_of({u.where.lower() for u in uses}, learner, before, EMPTY)
+
+    def is_kept(item: AnyItem) -> bool:
+        statement = item.statement
+        if isinstance(statement, Dynamic):
+            return str(statement.who).lower() in lists and statement.where.lower() in pools
+        if isinstance(statement, Pool):
+            return statement.name.lower() in names
+        return item.block is not None and item.block.kind != "port" and item.block.name.lower() in names
+
+    return [item for item in learner.items if is_kept(item)]
+
+
+def _with_contents_of(
+    named: Set[str], learner: Configuration, before: Configuration, now: Configuration
+) -> set[str]:
+    """Return the learner's names, in small letters, of what holds something that was there and is no more."""
+    names: set[str] = set()
+    for kind in KINDS:
+        still = {c for held in kind.contents(now).values() for c in held}
+        lost = {c for n, held in kind.contents(before).items() if n.lower() in named for c in held} - still
+        names |= {n.lower() for n, held in kind.contents(learner).items() if held & lost}
+    return names
 
 
 def names_in(configuration: Configuration) -> set[tuple[int, str]]:

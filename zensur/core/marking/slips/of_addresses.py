@@ -4,10 +4,11 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from ipaddress import ip_interface
 
-from ...sheet import Block, Gateway, OnPort
+from ...sheet import AnyItem, Block, Gateway, OnPort
 from ...sheet.operands import Masked
 from ...sheet.statements import Leased
 from ..differences.edits import Of
+from ..reading.pairing import kept_under_another_name
 from .case import Case, Slip, adds, changes, is_said, needs, removes
 from .made import Made, MadeSlip, Making, left_out
 
@@ -68,7 +69,16 @@ def _not_removed(case: Case) -> bool:
     if case.lab.before is not None:
         there.append(case.lab.before.model[case.device])
     gone = case.edit.remove[0]
-    return any((gone.block, gone.statement) in {(i.block, i.statement) for i in c.items} for c in there)
+    return _is_kept(case, gone) or any(
+        (gone.block, gone.statement) in {(i.block, i.statement) for i in c.items} for c in there
+    )
+
+
+def _is_kept(case: Case, item: AnyItem) -> bool:
+    """Whether something that the stage takes away stands there under another name."""
+    before = case.lab.before.model[case.device] if case.lab.before is not None else case.model
+    gone = [i for words in case.lab.removed.get(case.device, ()) for i in before.named_by(words)]
+    return item in kept_under_another_name(case.learner, before, case.model, gone)
 
 
 def _make_address(change: Callable[[OnPort], Iterator[OnPort]], what: str) -> Made:
