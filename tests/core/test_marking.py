@@ -337,7 +337,7 @@ def test_ports_that_are_not_there_and_words_that_are_not_known_are_reported() ->
         ("gauge", "gauge.sheet", 3, "unknown-word"),
     ]
     assert {(f.slip, f.repair) for f in result.faults} == {
-        ("address-on-the-wrong-port", "address 10.64.16.20/20"),
+        ("line-not-understood", "port p1"),
         ("line-not-understood", "gateway 10.64.16.1"),
     }
 

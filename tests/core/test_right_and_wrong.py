@@ -89,7 +89,7 @@ def test_what_a_route_earns(device: str, lines: list[tuple[str, str]], earned: L
         ({"hub": [("10.1.0.1/24\n", "10.1.0.1/24\n  address 10.1.0.254/24\n")], "ana": [("10.1.0.1", "10.1.0.254")]}, {}, []),
         ({"hub": [("10.1.0.1/24", "10.1.0.9/24")], "ana": [("gateway 10.1.0.1", "gateway 10.1.0.9")]},
          {"address:hub:p1": 0}, [("wrong-address", "hub")]),
-        ({"spoke": [("10.64.0.6/30", "10.64.0.7/29")], "hub": [("10.64.0.5/30", "10.64.0.5/29"), ("via 10.64.0.6", "via 10.64.0.7")]},
+        ({"spoke": [("10.64.0.6/30", "10.64.0.4/29")], "hub": [("10.64.0.5/30", "10.64.0.5/29"), ("via 10.64.0.6", "via 10.64.0.4")]},
          {"address:spoke:p1": 0, "address:hub:p3": 0.5}, [("wrong-mask", "hub"), ("wrong-address", "spoke")]),
         ({"ana": [("gateway 10.1.0.1", "gateway 10.1.0.9")]}, {"gateway:ana": 0}, [("gateway-wrong", "ana")]),
         ({"hub": [("10.1.0.1/24", "10.1.0.9/24")], "ana": [("gateway 10.1.0.1", "gateway 10.1.0.20")]},

@@ -384,6 +384,7 @@ export interface components {
      *
      *     ``said`` is the sentence for the learner, ``told`` the instructor's; ``also`` are further lines of the same mistake.
      *     ``whole`` says that it is about a whole sheet; ``block`` is the header that its statement stands below, or is.
+     *     ``missing`` are the lines to be put into the sheet where several are missing, with their headers.
      */
     Fault: {
       /**
@@ -410,6 +411,11 @@ export interface components {
       id: number;
       /** Line */
       line: number | null;
+      /**
+       * Missing
+       * @default []
+       */
+      missing: string[];
       /** Port */
       port: string | null;
       /** Repair */

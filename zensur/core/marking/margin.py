@@ -147,6 +147,8 @@ def _put(lines: list[_Line], fault: Fault, file: str | None) -> _Line | None:
         else:
             own.also.append(fault.id)
         return None
+    if fault.missing and own is None:
+        return _insert_all(lines, fault)
     if fault.block is None:
         return _insert(lines, _last_like(lines, fault.repair), _Line(None, fault.repair, fault=fault))
     header = own or _header(lines, fault.block)
@@ -156,6 +158,18 @@ def _put(lines: list[_Line], fault: Fault, file: str | None) -> _Line | None:
         header.fault = fault
         return header
     return _insert(lines, _end_of_block(lines, header), _Line(None, f"  {fault.repair}", fault=fault))
+
+
+def _insert_all(lines: list[_Line], fault: Fault) -> _Line:
+    """Pencil several lines in: below their header where it stands there, else at the end."""
+    header, put = _header(lines, fault.missing[0]), list(fault.missing)
+    at = len(lines)
+    if header is not None:
+        at, put = _end_of_block(lines, header), put[1:]
+    new = [_Line(None, text) for text in put]
+    new[0].fault = fault
+    lines[at:at] = new
+    return new[0]
 
 
 def _insert(lines: list[_Line], at: int, line: _Line) -> _Line:

@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..sheet import Configuration, write_sheet
+from .differences.edits import Edit, Of
 from .differences.texts import found_text, repair_text, required_text
 from .searched import Searched
 from .shapes import Fault
@@ -54,5 +56,12 @@ def name_faults(searched: Searched) -> Named:
             also=edit.also,
             whole=edit.whole,
             block=edit.block.header() if edit.block and not edit.whole else None,
+            missing=_missing(edit),
         )
     return Named(searched, found)
+
+
+def _missing(edit: Edit) -> tuple[str, ...]:
+    """Write the lines that are missing, where they are several."""
+    several = len(edit.add) > 1 and not edit.remove and edit.of in (Of.STATEMENT, Of.MISSING)
+    return tuple(write_sheet(Configuration.of_items(edit.add)).splitlines()) if several else ()

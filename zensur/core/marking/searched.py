@@ -10,7 +10,7 @@ from itertools import combinations
 
 from ..lab import KEYS, Criterion
 from ..sim import AnyRun
-from .differences.edits import Edit, apply
+from .differences.edits import Edit, Of, apply
 from .differences.found import differences
 from .differences.rereading import reread
 from .guarded import Guarded
@@ -87,6 +87,20 @@ class _Repairs:
                 changed = {n: c for n, c in wanted.items() if c is not there[n] and c != there[n]}
                 self._made[key] = from_all.with_devices(changed)
         return self._made[key]
+
+    def is_in_place(self, n: int) -> bool:
+        """Whether an edit changes what serves in the place of what was asked: nothing else explains it sooner."""
+        return n in self.spare and bool(self.edits[n].add)
+
+    def as_in_the_model(self, device: str) -> None:
+        """Add the edit that makes a whole device as the model answer has it."""
+        learner, model = self.attempt.configurations[device], self.session.lab.model[device]
+        there, wanted = set(learner.items), set(model.items)
+        remove = tuple(i for i in learner.items if i not in wanted)
+        add = tuple(i for i in model.items if i not in there)
+        edit = Edit(device, remove, add, (), of=Of.DEVICE)
+        if (remove or add) and edit not in self.edits:
+            self.edits.append(edit)
 
     def run(self, criterion: Criterion, attempt: Attempt) -> AnyRun:
         """Run a ping on an attempt, by itself where nothing that was sent before decides what comes of it."""
@@ -170,7 +184,7 @@ def _explain(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
     if not repairs.mends(asked, everything):
         everything += repairs.spare
         if not repairs.mends(asked, everything):
-            return ()
+            return _by_devices(repairs, asked)
     concerned = _concerned(repairs, asked)
     candidates = [n for n in everything if repairs.edits[n].devices & concerned]
     # What is missing when everything else is mended is needed in every set.
@@ -182,7 +196,7 @@ def _explain(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
             core.append(n)
     if repairs.mends(asked, core):
         return tuple(core)
-    rest = [n for n in candidates if n not in core]
+    rest = sorted((n for n in candidates if n not in core), key=lambda n: bool(repairs.is_in_place(n)))
     for size in range(1, MOST_TOGETHER + 1 - len(core)):
         for more in combinations(rest, size):
             if repairs.session.is_cut_short:
@@ -190,6 +204,17 @@ def _explain(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
             if repairs.mends(asked, [*core, *more]):
                 return tuple(sorted([*core, *more]))
     return _greedy(repairs, asked, everything)
+
+
+def _by_devices(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
+    """Find the devices that have to be as in the model answer, where the edits alone mend nothing: never none."""
+    session = repairs.session
+    for name in [d for d in session.lab.devices if d in _concerned(repairs, asked)]:
+        repairs.as_in_the_model(name)
+    whole = [n for n in range(len(repairs.edits)) if repairs.edits[n].of is Of.DEVICE]
+    if session.is_cut_short or not repairs.mends(asked, whole):
+        return ()
+    return _greedy(repairs, asked, whole)
 
 
 def _greedy(repairs: _Repairs, asked: Criterion, everything: list[int]) -> tuple[int, ...]:

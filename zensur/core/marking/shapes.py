@@ -71,6 +71,7 @@ class Fault:
 
     ``said`` is the sentence for the learner, ``told`` the instructor's; ``also`` are further lines of the same mistake.
     ``whole`` says that it is about a whole sheet; ``block`` is the header that its statement stands below, or is.
+    ``missing`` are the lines to be put into the sheet where several are missing, with their headers.
     """
 
     id: int
@@ -90,6 +91,7 @@ class Fault:
     also: tuple[Where, ...] = ()
     whole: bool = False
     block: str | None = None
+    missing: tuple[str, ...] = ()
 
     @property
     def in_a_sentence(self) -> str:

@@ -26,6 +26,9 @@ class Of(Enum):
     EXCHANGE = "two sheets, each handed in as the other"
     NUMBERS = "statements of another learner's variant"
     NAME = "one name for things of two instances"
+    DEVICE = "all of a device, where no part of it alone mends anything"
+    MISSING = "a block that is missing whole"
+    NETWORK = "a network of which all devices agree on another prefix"
     FOLLOWING = "what is right only as long as an address elsewhere is wrong"
 
 

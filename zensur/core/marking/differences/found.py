@@ -12,6 +12,7 @@ from itertools import islice
 from ...lab import Criterion, Device, counted_by
 from ...sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
 from ...sheet.operands import Masked
+from ...sheet.statement import folded
 from ..reading.meant import how_likely
 from ..reading.unread import Unread, UnreadLines
 from ..scheme import is_on
@@ -239,7 +240,7 @@ def _gateways(session: Session, attempt: Attempt, device: Device, surplus: list[
             criterion = session.facts.criterion("gateway", device.name, operand, gateway.instance)
             if session.judge(criterion, attempt).fraction < 1:
                 yield Edit(device.name, tuple(found), tuple(wanted), (criterion.id,))
-            elif found and session.judge_alone(criterion, attempt).fraction < 1:
+            elif found and found[0].statement.address != gateway.address:
                 yield Edit(device.name, tuple(found), tuple(wanted), (), of=Of.FOLLOWING)
         elif found and found[0] in spare:
             surplus.append(Edit(device.name, tuple(found), (), ()))
@@ -259,7 +260,7 @@ def _routes(session: Session, attempt: Attempt, device: Device, surplus: list[Ed
         if session.judge(criterion, attempt).fraction == 1:
             served += [item] if same is None else []
             other = next((s for s in spare if s.statement.dest == item.statement.dest), None)
-            if other is not None and session.judge_alone(criterion, attempt).fraction < 1:
+            if other is not None:
                 yield Edit(device.name, (other,), (item,), (), of=Of.FOLLOWING)
             continue
         if same is None:
@@ -273,11 +274,48 @@ def _routes(session: Session, attempt: Attempt, device: Device, surplus: list[Ed
                 spare.remove(found)
                 unmet.remove(wanted)
                 yield Edit(device.name, (found,), (wanted,), (_criterion(session, device, model, wanted).id,))
+    for found, instead in _one_in_place(unmet, spare, served):
+        spare.remove(found)
+        unmet = [item for item in unmet if item not in instead]
+        yield _led_right(session, attempt, device, found, instead)
     for wanted in unmet:
         yield Edit(device.name, (), (wanted,), (_criterion(session, device, model, wanted).id,))
     for item in spare:
-        serves = tuple(s for s in served if _same_start(item.statement, s.statement))
+        serves = tuple(s for s in served if _holds_for(item.statement, s.statement))
         surplus.append(Edit(device.name, (item,), serves, ()))
+
+
+def _one_in_place(
+    unmet: list[Item[Route]], spare: list[Item[Route]], served: list[Item[Route]]
+) -> list[tuple[Item[Route], list[Item[Route]]]]:
+    """Find routes that stand in the place of others, such as a default by the wrong neighbour for three routes."""
+    left, found = list(unmet), []
+    for item in sorted(spare, key=lambda i: -i.statement.dest.prefixlen):
+        wide = item.statement
+        instead = [u for u in left if _holds_for(wide, u.statement) and not u.statement.discard]
+        if instead and not wide.discard and not any(_holds_for(wide, s.statement) for s in served):
+            left = [u for u in left if u not in instead]
+            found.append((item, instead))
+    return found
+
+
+def _holds_for(wide: Route, route: Route) -> bool:
+    """Whether a route holds for all addresses of another, in the same instance."""
+    same = wide.dest.version == route.dest.version and folded(wide.instance) == folded(route.instance)
+    return same and wide.dest.overlaps(route.dest) and wide.dest.prefixlen <= route.dest.prefixlen
+
+
+def _led_right(
+    session: Session, attempt: Attempt, device: Device, found: Item[Route], instead: list[Item[Route]]
+) -> Edit:
+    """Lead a route that stands in the place of others the right way; where that does not do, put them in its place."""
+    model, way = session.lab.model[device.name], instead[0].statement
+    criteria = [_criterion(session, device, model, item) for item in instead]
+    own = Item(None, replace(found.statement, next_hop=way.next_hop, port=way.port))
+    changed = attempt.configurations[device.name].changed([found], [own])
+    led = attempt.with_devices({device.name: changed})
+    right = all(session.judge(c, led).fraction == 1 for c in criteria)
+    return Edit(device.name, (found,), (own,) if right else tuple(instead), tuple(c.id for c in criteria))
 
 
 def _criterion(session: Session, device: Device, model: Configuration, route: Item[Route]) -> Criterion:
@@ -295,6 +333,7 @@ def _same_start(found: Route, wanted: Route) -> bool:
     return (
         found.dest.version == wanted.dest.version
         and found.dest.overlaps(wanted.dest)
+        and not (found.discard and found.dest.prefixlen == found.dest.max_prefixlen)
         and (found.next_hop, found.port) == (wanted.next_hop, wanted.port)
     )
 

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from ...addresses import Address
 from ...sheet import Block, Configuration, Gateway, OnPort
-from ...sheet.statement import Statement, folded
+from ...sheet.statement import folded
 from ...sheet.statements import (
     Member,
 )
@@ -15,6 +15,7 @@ from ..session import Attempt, Session
 from .edits import Edit, Of
 from .numbers import of_another_variant
 from .serving import serves
+from .whole import one_of_what_is_whole
 
 Edits = list[Edit]
 
@@ -28,6 +29,7 @@ def joined(
     edits, surplus = _fixed_or_leased(edits, surplus)
     edits, surplus = of_another_variant(session, attempt, edits, surplus)
     edits = _with_following(edits)
+    edits = one_of_what_is_whole(session, attempt, edits)
     edits, surplus = _misplaced(session, attempt, edits, surplus)
     return _with_lines(unread, edits), surplus
 
@@ -144,20 +146,22 @@ def _misplaced(session: Session, attempt: Attempt, edits: Edits, surplus: Edits)
     spare = list(surplus)
     found = []
     for edit in edits:
-        wanted = edit.add[0].statement if _is_plain(edit) and len(edit.add) == 1 and not edit.remove else None
+        alone = _is_plain(edit) and len(edit.add) == 1 and edit.add[0].statement.SPEC.traits.identifies
         other = None
-        if wanted is not None and wanted.SPEC.traits.identifies:
-            other = next((s for s in spare if _stands_there(session, attempt, edit, s, wanted)), None)
+        if (alone or edit.of is Of.MISSING) and not edit.remove:
+            other = next((s for s in spare if _stands_there(session, attempt, edit, s)), None)
         if other is not None:
             spare.remove(other)
         found.append(replace(edit, others=(other,)) if other else edit)
     return found, spare
 
 
-def _stands_there(session: Session, attempt: Attempt, edit: Edit, other: Edit, wanted: Statement) -> bool:
-    if other.device == edit.device or all(i.statement.plain() != wanted.plain() for i in other.remove):
+def _stands_there(session: Session, attempt: Attempt, edit: Edit, other: Edit) -> bool:
+    there = {i.statement.plain() for i in other.remove}
+    if other.device == edit.device or not {i.statement.plain() for i in edit.add} <= there:
         return False
-    if other.of is Of.BLOCK and sum(bool(i.statement.SPEC.forms) for i in other.remove) > 2:
+    filled = sum(bool(i.statement.SPEC.forms) for i in other.remove)
+    if other.of is Of.BLOCK and filled > len(edit.add) + 1:
         return False  # the block holds more than what was misplaced
     changed = other.on(attempt.configurations[other.device])
     return not serves(session, attempt, attempt.with_devices({other.device: changed}), other.device)

@@ -14,6 +14,7 @@ from ..reading.pairing import with_model_names
 from ..reading.unread import Unread, UnreadLines, unread_lines
 from ..session import Attempt, Session
 from .edits import Edit, Of, apply
+from .headers import headers_meant
 
 FEWEST = 3
 """So many statements have to tell two devices apart before a sheet is said to be the other's."""
@@ -23,10 +24,16 @@ def reread(session: Session) -> tuple[list[Edit], Attempt, UnreadLines]:
     """Return the edits, the paper with them made, and the lines that are still not understood."""
     attempt = session.paper
     edits = list(_exchanged(session, attempt))
+    exchanged = {name for edit in edits for name in edit.devices}
+    own = (n for n in session.sheets.own if n not in exchanged and not owner(session, attempt, n))
+    edits += (edit for name in own for edit in headers_meant(session, attempt, name))
     unread = dict(session.sheets.unread)
     for edit, inside in _headers(session, attempt):
         edits.append(edit)
         unread[edit.device] = (*unread[edit.device], *inside)
+    for edit in edits:  # what a header was read otherwise for is settled with it
+        settled = edit.unread.where.line if edit.unread is not None else 0
+        unread[edit.device] = tuple(u for u in unread.get(edit.device, ()) if u.where.line != settled)
     if not edits:
         return [], attempt, unread
     mended = attempt.with_devices(apply(edits, attempt.configurations))
@@ -67,6 +74,8 @@ def _is_of(session: Session, attempt: Attempt, name: str, other: str, fewest: in
         return False
     if 4 * len(identifying(attempt.configurations[name]) & own) > len(own):
         return False
+    if session.sheets.own.get(other) == sheet and len(sheet.items) >= fewest:
+        return True  # handed in for both
     there = identifying(with_model_names(sheet, session.lab.model[other])) & foreign
     return len(there) >= share * len(foreign)
 

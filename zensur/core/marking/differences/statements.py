@@ -15,8 +15,10 @@ from ...sheet.statements import (
     Entry,
     Instance,
     Member,
+    OneToOne,
     Open,
     Pool,
+    Published,
     Trunk,
 )
 from ...sheet.statements.translation import LIST
@@ -66,7 +68,7 @@ class _Comparing:
                 missing.append((item, subjects))
             elif found.statement.plain() != item.statement.plain():
                 yield self._edit((found,), (self._with_own_native(found, item),), subjects)
-        for near in (_in_its_place, _of_its_kind):
+        for near in (_in_its_place, _of_its_kind, _of_one_inside):
             for item, subjects in list(missing):
                 other = next((s for s in spare if near(s, item)), None)
                 if other is not None:
@@ -165,6 +167,17 @@ def _kind(item: AnyItem) -> type[Statement]:
 def _in_its_place(found: AnyItem, wanted: AnyItem) -> bool:
     """The same kind of statement in the same block: with another operand."""
     return _kind(found) is _kind(wanted) and found.block == wanted.block
+
+
+def _of_one_inside(found: AnyItem, wanted: AnyItem) -> bool:
+    """A one-to-one in the place of a published service of the same host, or the other way round."""
+    mine, ours = found.statement, wanted.statement
+    both = (OneToOne, Published)
+    return isinstance(mine, both) and isinstance(ours, both) and _inside(mine) == _inside(ours)
+
+
+def _inside(mapping: OneToOne | Published) -> object:
+    return mapping.inside if isinstance(mapping, OneToOne) else mapping.inside.holder
 
 
 def _of_its_kind(found: AnyItem, wanted: AnyItem) -> bool:

@@ -5,7 +5,8 @@ from dataclasses import replace
 
 from ...lab import Lab
 from ...sheet.statements import Advertise, Proxy, Relay
-from .case import Case, Slip, is_said, needs
+from ..differences.edits import Of
+from .case import Case, Slip, is_said, mends, needs
 from .made import MadeSlip, Making, left_out, other_values
 from .of_addresses import OF_ADDRESSES
 from .of_links import OF_LINKS
@@ -21,6 +22,15 @@ SLIPS: tuple[Slip, ...] = (
     *OF_TRANSLATION,
     *OF_LINKS,
     *OF_SERVERS,
+    Slip(
+        "device-as-a-whole",
+        "Device as a whole",
+        mends(Of.DEVICE),
+        lambda c: (
+            f"No single line of {c.device} is what is wrong: several together do something else than planned."
+        ),
+        "Several statements of the device together do something else than planned.",
+    ),
     Slip(
         "setting-missing",
         "Setting missing",

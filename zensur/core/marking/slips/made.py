@@ -43,7 +43,10 @@ class MadeSlip:
         if self.sheets is not None:
             return frozenset(self.sheets)
         slots = {(device, item.slot) for device, item in (*self.remove, *self.put)}
-        return frozenset(slots | ({(self.device, self.at.slot)} if self.at else set()))
+        if self.at is None:
+            return frozenset(slots)
+        # a line that is not understood below a header that is not either is one mistake
+        return frozenset({*slots, (self.device, self.at.slot), ("misspelt", self.device, self.at.block)})
 
     @property
     def devices(self) -> set[str]:

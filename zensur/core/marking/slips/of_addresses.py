@@ -9,7 +9,7 @@ from ...sheet.operands import Masked
 from ...sheet.statements import Leased
 from ..differences.edits import Of
 from ..reading.pairing import kept_under_another_name
-from .case import Case, Slip, adds, changes, is_said, needs, removes
+from .case import Case, Slip, adds, changes, is_said, mends, needs, removes
 from .made import Made, MadeSlip, Making, left_out
 
 
@@ -79,6 +79,29 @@ def _is_kept(case: Case, item: AnyItem) -> bool:
     before = case.lab.before.model[case.device] if case.lab.before is not None else case.model
     gone = [i for words in case.lab.removed.get(case.device, ()) for i in before.named_by(words)]
     return item in kept_under_another_name(case.learner, before, case.model, gone)
+
+
+def _numbers(case: Case) -> tuple[object, object]:
+    found, wanted = case.found, case.wanted
+    assert isinstance(found, OnPort)
+    assert isinstance(wanted, OnPort)
+    return found.interface.network, wanted.interface.network
+
+
+def _unusable(case: Case) -> bool:
+    def is_edge(found: OnPort, wanted: OnPort) -> bool:
+        network = found.interface.network
+        wide = network.version == 4 and network.prefixlen < 31
+        return wide and found.interface.ip in (network.network_address, network.broadcast_address)
+
+    return _address(case, is_edge)
+
+
+def _edges(statement: OnPort) -> Iterator[OnPort]:
+    network = statement.interface.network
+    if network.version == 4 and network.prefixlen < 30:
+        for address in (network.network_address, network.broadcast_address):
+            yield replace(statement, masked=Masked(ip_interface((address, network.prefixlen))))
 
 
 def _make_address(change: Callable[[OnPort], Iterator[OnPort]], what: str) -> Made:
@@ -160,6 +183,13 @@ def _far_gateway(statement: Gateway) -> Gateway | None:
 
 OF_ADDRESSES: tuple[Slip, ...] = (
     Slip(
+        "network-misnumbered",
+        "Network misnumbered",
+        mends(Of.NETWORK),
+        lambda c: f"All devices of a network agree on {_numbers(c)[0]}, and {_numbers(c)[1]} is planned.",
+        "All devices of the network agree, on another prefix than planned.",
+    ),
+    Slip(
         "loopback-or-route-not-removed",
         "Loopback or route not removed",
         _not_removed,
@@ -219,6 +249,16 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         _duplicate,
         "The address belongs to another device.",
         _of_another_device,
+    ),
+    Slip(
+        "network-or-broadcast-address",
+        "Network or broadcast address used",
+        _unusable,
+        lambda c: (
+            f"{is_said(c)} on {c.place}: the first and the last address of a network belong to no device."
+        ),
+        "The address is the network's own or its broadcast address.",
+        _make_address(_edges, "network or broadcast address"),
     ),
     Slip(
         "wrong-address",

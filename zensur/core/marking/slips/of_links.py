@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from ...sheet import Block
 from ...sheet.statements import Access, Clocking, Open, Trunk
-from .case import Case, Slip, adds, wants
+from .case import Case, Slip, adds, needs, wants
 from .made import MadeSlip, Making, left_out, other_values, several
 
 
@@ -25,6 +25,18 @@ def _clock_elsewhere(c: Case) -> bool:
 
 def _native(c: Case) -> bool:
     return isinstance(c.found, Trunk) and isinstance(c.wanted, Trunk) and c.found.native != c.wanted.native
+
+
+def _too_many(c: Case) -> bool:
+    """Whether a trunk carries all that is planned, and more."""
+    found, wanted = c.found, c.wanted
+    if not isinstance(found, Trunk) or not isinstance(wanted, Trunk) or found.vlans == wanted.vlans:
+        return False
+    return found.vlans.all or (not wanted.vlans.all and _listed(wanted) < _listed(found))
+
+
+def _listed(trunk: Trunk) -> set[int]:
+    return {v for low, high in trunk.vlans.spans for v in range(low, high + 1)}
 
 
 def _at_the_other_end(making: Making) -> Iterator[MadeSlip]:
@@ -86,6 +98,13 @@ OF_LINKS: tuple[Slip, ...] = (
         lambda c: f"{c.place} has another native VLAN than planned.",
         "The two ends of the trunk disagree on which VLAN goes untagged.",
         _other_vlans,
+    ),
+    Slip(
+        "too-many-vlans-on-the-trunk",
+        "Too many VLANs on the trunk",
+        _too_many,
+        lambda c: f"{c.place} carries VLANs that it should not: {needs(c)} is planned.",
+        "The trunk carries more VLANs than planned.",
     ),
     Slip(
         "vlan-missing-on-the-trunk",

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from ...lab import Criterion
+from ...lab import Criterion, counted_by
 from ...sheet import AnyItem, Item, OnPort, Route
 from ..differences.edits import plain_text
 from .case import Case, Slip, adds, changes, is_said, removes
@@ -14,6 +14,12 @@ from .made import Made, MadeSlip, Making, beside
 def _route(case: Case, test: Callable[[Route, Route], bool]) -> bool:
     found, wanted = case.found, case.wanted
     return isinstance(found, Route) and isinstance(wanted, Route) and test(found, wanted)
+
+
+def _is_backup(c: Case) -> bool:
+    """Whether the model answer prefers another route to the same destination."""
+    counted = counted_by(c.device, c.edit.add[0], c.model)
+    return counted is not None and counted.behind > 0
 
 
 def _leads_right(c: Case) -> bool:
@@ -159,6 +165,13 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: f"Packets to {_dest(c)} have to be dropped at {c.device}, and are not.",
         "The discard was not entered: packets for the unused rest of a summary wander on.",
         _left_out(True),
+    ),
+    Slip(
+        "backup-route-missing",
+        "Backup route missing",
+        lambda c: adds(Route)(c) and _is_backup(c),
+        lambda c: f"{c.device} has no second way to {_dest(c)} for when the first is down.",
+        "The route that stands in when the first is down was not entered.",
     ),
     Slip(
         "return-route-missing",

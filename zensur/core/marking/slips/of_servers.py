@@ -25,6 +25,7 @@ from ...sheet.statements import (
 )
 from ...sim.numbers import number_of
 from ...sim.serving import LeaseBlock, serving_of
+from ..differences.edits import Of
 from .case import Case, Slip, adds, is_said, needs, wants
 from .made import MadeSlip, Making, left_out, other_values, several
 
@@ -51,6 +52,12 @@ def _may_be_given(blocks: Iterable[LeaseBlock], address: int) -> bool:
         b.first <= address <= b.last and not any(low <= address <= high for low, high in b.excluded)
         for b in blocks
     )
+
+
+def _network(c: Case) -> str:
+    """Name the network of a lease block."""
+    networks = (i.statement.prefix for i in c.edit.add if isinstance(i.statement, LeaseNetwork))
+    return str(next(networks, "anybody"))
 
 
 _SAID_OF_LEASES: dict[type[Statement], tuple[str, str]] = {
@@ -95,6 +102,27 @@ OF_SERVERS: tuple[Slip, ...] = (
         lambda c: f"{c.place} does not ask for a lease.",
         "The port does not ask for a lease.",
         left_out(Leased),
+    ),
+    Slip(
+        "lease-block-missing",
+        "Lease block missing",
+        lambda c: c.edit.of is Of.MISSING and isinstance(c.wanted, _LEASES),
+        lambda c: f"{c.device} gives no leases for {_network(c)}.",
+        "The lease block was not entered.",
+    ),
+    Slip(
+        "learned-routes-not-started",
+        "Learned routes not started",
+        lambda c: c.edit.of is Of.MISSING and isinstance(c.wanted, Run | Passive | Announce),
+        lambda c: f"{c.device} neither announces networks nor learns any.",
+        "The block for learned routes was not entered.",
+    ),
+    Slip(
+        "names-missing",
+        "Names missing",
+        lambda c: c.edit.of is Of.MISSING and isinstance(c.wanted, Record | Ask),
+        lambda c: f"{c.device} knows none of the names that it should tell.",
+        "The block of names was not entered.",
     ),
     Slip(
         "lease-range-contains-fixed-addresses",
@@ -156,8 +184,10 @@ OF_SERVERS: tuple[Slip, ...] = (
     Slip(
         "forwarding-off",
         "Forwarding off",
-        wants(Forwarding),
-        lambda c: f"{needs(c)} is wanted on {c.device}.",
+        lambda c: isinstance(c.wanted or c.found, Forwarding),
+        lambda c: (
+            f"{needs(c) if c.wanted else 'the other setting'} is wanted on {c.device}, not {is_said(c)}."
+        ),
         "The device forwards where it should not, or does not where it should.",
         several(left_out(Forwarding), other_values(Forwarding)),
     ),

@@ -7,6 +7,7 @@ from ...lab import Lab
 from ...sheet import Gateway, OnPort, Switched
 from ...sheet.statements import About, Access, Dynamic, Entry, Name, OneToOne, Open, Published, Route
 from ..differences.edits import Of
+from ..differences.headers import INDENTED, NO_SUCH_PORT, RESERVED
 from ..differences.rereading import owner
 from .case import Case, Slip, adds, is_said, mends, needs, port_of
 from .made import Made, MadeSlip, Making, addresses_of, exchanged, several
@@ -19,7 +20,18 @@ def _elsewhere(case: Case) -> str:
 
 
 def _misplaced(case: Case) -> bool:
-    return case.edit.of is Of.STATEMENT and bool(case.edit.others) and not case.edit.remove
+    return case.edit.of in (Of.STATEMENT, Of.MISSING) and bool(case.edit.others) and not case.edit.remove
+
+
+def _on_another_port(case: Case) -> bool:
+    found, wanted = case.edit.remove[:1], case.edit.add[:1]
+    same = bool(found and wanted) and found[0].statement.plain() == wanted[0].statement.plain()
+    return same and not isinstance(case.wanted, OnPort) and found[0].block != wanted[0].block
+
+
+def _port_found(case: Case) -> str:
+    block = case.edit.remove[0].block
+    return block.port_name if block else ""
 
 
 def _ports_swapped(case: Case) -> bool:
@@ -34,6 +46,20 @@ def _is_described(case: Case) -> bool:
 def _line(case: Case) -> str:
     assert case.edit.unread is not None
     return f"Line {case.edit.unread.where.line} of {case.device}"
+
+
+def _why_not_understood(case: Case) -> str:
+    assert case.edit.unread is not None
+    block = case.edit.block
+    header = block.header() if block is not None else ""
+    return {
+        INDENTED: f"{_line(case)} opens a block and has to begin in the first column: {header}.",
+        NO_SUCH_PORT: f"{_line(case)} names no port of {case.device}; what stands below it belongs under {header}.",
+        RESERVED: f"{_line(case)} has a word of the language for a name, so nothing of it counts.",
+    }.get(
+        case.edit.unread.code,
+        f"{_line(case)} is not in the device language as it stands, so nothing of it counts.",
+    )
 
 
 def _other_values(case: Case) -> str:
@@ -181,7 +207,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         "line-not-understood",
         "Line not understood",
         lambda c: c.edit.unread is not None,
-        lambda c: f"{_line(c)} is not in the device language as it stands, so nothing of it counts.",
+        _why_not_understood,
         "The line is meant right, as far as can be seen, but is misspelt, so that it has no effect.",
         _misspelt,
     ),
@@ -214,6 +240,13 @@ OF_SHEETS: tuple[Slip, ...] = (
         lambda c: f"{needs(c)} belongs on {c.place}, and stands on {_elsewhere(c)}.",
         "The right line was entered on another device.",
         _on_a_neighbour,
+    ),
+    Slip(
+        "statement-on-the-wrong-port",
+        "Statement on the wrong port",
+        _on_another_port,
+        lambda c: f"{is_said(c)} belongs on {c.place}, and stands on {_port_found(c)}.",
+        "The right statement was entered on another port of the device.",
     ),
     Slip(
         "port-left-off",

@@ -1,0 +1,107 @@
+"""One mistake, one name: papers by hand whose single mistake breaks much, or is spread over several lines."""
+
+import pytest
+
+from tests.helpers import lab_of, paper_of
+from zensur.core.marking import Marker, Paper
+from zensur.core.marking.charged import NOT_CARRIED
+from zensur.core.sheet import Sheet
+
+ROUTES = (
+    "route 10.64.16.0/24 via 10.64.0.2\nroute 10.64.24.0/24 via 10.64.0.2\nroute 10.64.0.4/30 via 10.64.0.2\n"
+    "route 198.51.100.0/24 via 10.64.0.2\n"
+)
+LEASES = "dhcp crew\n  network 10.64.8.0/24\n  range 10.64.8.100 to 10.64.8.120\n  gateway 10.64.8.1\n  resolver 10.64.16.20\n"
+NAMES = "dns\n  record shop.example 198.51.100.20\n  record cia.example 10.64.24.20\n"
+TWO_HOSTS = "  permit 10.64.8.20\n  permit 10.64.16.20\n"
+LIST = "  permit 10.64.8.0/24\n  permit 10.64.16.0/24\n"
+PUBLISHED = "translate tcp 10.64.24.20:80 as 203.0.113.2:8080"
+SHARED = "translate from crew to p3 shared\n"
+CIA = "port p1\n  address 10.64.24.20/24\ngateway 10.64.24.1\nservice tcp 80\n"
+LAB = lab_of(
+    "weir=router:p1,p2,p3 quay=router:p1,p2,p3 toll=router:p1,p2,p3 far=router:p1,p2 ana=host bob=host cia=host shop=host "
+    "sw=switch:p1,p2,p3,p4 dan=host",
+    "weir:p1--sw:p1 sw:p2--ana:p1 sw:p3--dan:p1 weir:p2--quay:p1 quay:p2--bob:p1 quay:p3--toll:p1 toll:p2--cia:p1 toll:p3--far:p1 "
+    "far:p2--shop:p1",
+    {
+        "weir": "port p1\n  address 10.64.8.1/24\n  on\nport p2\n  address 10.64.0.1/30\n  on\n"
+        + ROUTES
+        + LEASES,
+        "quay": "port p1\n  address 10.64.0.2/30\n  on\nport p2\n  address 10.64.16.1/24\n  on\nport p3\n  address 10.64.0.5/30\n  on\n"
+        "route 10.64.8.0/24 via 10.64.0.1\nroute 10.64.24.0/24 via 10.64.0.6\nroute default via 10.64.0.6\n",
+        "toll": "port p1\n  address 10.64.0.6/30\n  realm internal\n  on\nport p2\n  address 10.64.24.1/24\n  realm internal\n  on\n"
+        "port p3\n  address 203.0.113.2/29\n  realm external\n  on\nroute 10.64.0.0/19 via 10.64.0.5\nroute default via 203.0.113.1\n"
+        "addresses crew\n" + LIST + SHARED + PUBLISHED + "\n",
+        "ana": "port p1\n  address 10.64.8.20/24\ngateway 10.64.8.1\nresolver 10.64.16.20\n",
+        "dan": "port p1\n  address dhcp\n",
+        "bob": "port p1\n  address 10.64.16.20/24\ngateway 10.64.16.1\n" + NAMES,
+        "cia": CIA,
+        "sw": "vlan 10\nport p1\n  access 10\nport p2\n  access 10\nport p3\n  access 10\n",
+    },
+    "ana>bob ana>cia bob>cia ana>shop bob>shop dan>bob",
+    given={
+        "far": "port p1\n  address 203.0.113.1/29\n  on\nport p2\n  address 198.51.100.1/24\n  on\n",
+        "shop": "port p1\n  address 198.51.100.20/24\ngateway 198.51.100.1\n",
+    },
+    services=[
+        {"from": "shop", "open": "tcp 203.0.113.2:8080", "expect": "answer"},
+        {"from": "ana", "resolve": "cia.example", "expect": "10.64.24.20"},
+    ],
+)
+MARKER = Marker(LAB)
+MISNUMBERED = {
+    "weir": [("10.64.0.1/30", "10.64.0.9/30"), (ROUTES, ROUTES.replace("10.64.0.2", "10.64.0.10"))],
+    "quay": [("10.64.0.2/30", "10.64.0.10/30"), ("via 10.64.0.1", "via 10.64.0.9")],
+}
+
+# Each: what an instructor says of the paper, what was written for what, the mistake as slip, device and line.
+PAPERS = [
+    ("a default in the place of four routes", {"weir": [(ROUTES, "route default via 10.64.0.2\n")]}, None),
+    ("it leads nowhere", {"weir": [(ROUTES, "route default via 10.64.0.3\n")]}, ("wrong-next-hop", "weir", 7)),
+    ("it leads to the device itself", {"weir": [(ROUTES, "route default via 10.64.0.1\n")]}, ("next-hop-is-the-device-itself", "weir", 7)),
+    ("out of the port, and the neighbour answers for others", {"weir": [(ROUTES, "route default out p2\n")]}, None),
+    ("but it has been told not to", {"weir": [(ROUTES, "route default out p2\n")], "quay": [("port p1\n", "port p1\n  proxy off\n")]},
+     ("statement-where-none-should-be", "quay", 2)),
+    ("no leases at all", {"weir": [(LEASES, "")]}, ("lease-block-missing", "weir", None)),
+    ("no names at all", {"bob": [(NAMES, "")]}, ("names-missing", "bob", None)),
+    ("the names on another device", {"bob": [(NAMES, "")], "cia": [(CIA, CIA + NAMES)]}, ("statement-on-the-wrong-device", "bob", None)),
+    ("a port mistyped", {"quay": [("port p2\n", "port 2\n")]}, ("line-not-understood", "quay", 4)),
+    ("a blank in its name", {"quay": [("port p2\n", "port p 2\n")]}, ("line-not-understood", "quay", 4)),
+    ("a header indented", {"quay": [("port p2\n", "  port p2\n")]}, ("line-not-understood", "quay", 4)),
+    ("a reserved word for the list", {"toll": [("addresses crew", "addresses any"), ("from crew", "from any")]},
+     ("line-not-understood", "toll", 15)),
+    ("no translation at all", {"toll": [("addresses crew\n" + LIST, ""), (SHARED, "")]}, ("translation-missing", "toll", None)),
+    ("a list of the two hosts only", {"toll": [(LIST, TWO_HOSTS)]}, ("list-does-not-permit-the-sources", "toll", 16)),
+    ("one-to-one in the place of a service", {"toll": [(PUBLISHED, "translate 10.64.24.20 as 203.0.113.4")]}, ("translation-wrong", "toll", 19)),
+    ("another router's address", {"quay": [("  address 10.64.16.1/24\n", "")], "weir": [("port p2\n", "port p3\n  address 10.64.16.1/24\n  on\nport p2\n")]},
+     ("statement-on-the-wrong-device", "quay", 4)),
+    ("a host with another's sheet", {"ana": [("port p1\n  address 10.64.8.20/24\ngateway 10.64.8.1\nresolver 10.64.16.20\n", CIA)]},
+     ("sheet-handed-in-for-the-wrong-device", "ana", None)),
+    ("it does not forward", {"quay": [("port p1\n", "forwarding off\nport p1\n")]}, ("forwarding-off", "quay", 1)),
+    ("the network's own address", {"ana": [("10.64.8.20/24", "10.64.8.0/24")]}, ("network-or-broadcast-address", "ana", 2)),
+    ("the broadcast address", {"ana": [("10.64.8.20/24", "10.64.8.255/24")]}, ("network-or-broadcast-address", "ana", 2)),
+    ("both ends agree on another network", MISNUMBERED, ("network-misnumbered", "weir", 5)),
+    ("a realm on the wrong port", {"toll": [("  realm internal\n  on\nport p3\n", "  on\nport p3\n"), ("address 203.0.113.2/29\n", "address 203.0.113.2/29\n")]},
+     ("realm-missing", "toll", 5)),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("changes", "mistake"), [p[1:] for p in PAPERS], ids=[p[0] for p in PAPERS])
+def test_one_mistake_has_one_name_and_is_charged_once(changes, mistake) -> None:
+    texts: dict[str, str | None] = {}
+    for device, lines in changes.items():
+        text = LAB.answer[device].text
+        for old, new in lines:
+            assert old in text, old
+            text = text.replace(old, new, 1)
+        texts[device] = text
+    paper = paper_of(LAB, texts)
+    result = MARKER.mark(paper)
+    assert [(f.slip, f.device, f.line) for f in result.faults] == ([] if mistake is None else [mistake])
+    direct = sum(f.direct for f in result.faults)
+    not_carried = sum(c.marks * (1 - c.fraction) for c in result.criteria if c.note == NOT_CARRIED)
+    assert direct + not_carried == pytest.approx(result.out_of - result.carried)
+    assert not any(e.changes for e in result.extras if mistake is not None)
+    mended = {d: Sheet(c, (), 0, "") for d, c in MARKER.repaired(paper).items()}
+    again = MARKER.mark(Paper("0417", mended))
+    assert [(c.id, c.found) for c in again.criteria if c.fraction < 1] == []
