@@ -12,7 +12,7 @@ from pathlib import Path
 
 MUTMUT = str(Path(sys.executable).parent / "mutmut")
 EQUIVALENT = {
-    "replace(criterion, form=next((r.form for r in mine), ))": (
+    "replace(criterion, form=next((r.form for r in routes if isinstance(r, Route)), ))": (
         "the reader takes a route criterion only where the route is"
     ),
     "memo.reader.read(Paper(None, {}))": "nobody asks a blank paper for its learner",

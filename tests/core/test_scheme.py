@@ -64,25 +64,28 @@ def test_what_is_given_counts_nothing() -> None:
 def test_a_strict_scheme_asks_for_the_form_of_the_model_answer() -> None:
     answer = {
         "weir": "port p1; -address 10.1.0.1/24; -on; route 10.4.0.0/16 via 10.1.0.20; route 10.5.0.0/16 out p1; "
-        "route 10.6.0.0/16 discard; route 10.7.0.0/16 via 10.1.0.20 out p1; translate 10.1.0.20 as 10.2.0.99"
+        "route 10.6.0.0/16 discard; route 10.7.0.0/16 via 10.1.0.20 out p1; translate 10.1.0.20 as 10.2.0.99; "
+        "route 10.7.0.0/16 discard preference 60",
+        "sw": "vlan 10; port p1; -trunk 10 native 10",
     }
     forms = {
         "route:weir:10.4.0.0/16": "via", "route:weir:10.5.0.0/16": "out", "route:weir:10.6.0.0/16": "discard",
-        "route:weir:10.7.0.0/16": "both", "translation:weir:10.1.0.20": "form",
+        "route:weir:10.7.0.0/16": "both", "route:weir:10.7.0.0/16:backup": "discard", "trunk:sw:p1": "form", "vlan:sw:10": None, "translation:weir:10.1.0.20": "form",
         "address:weir:p1": None, "enabled:weir:p1": None,
     }  # fmt: skip
-    strict = lab_of("weir=router:p1", "", answer, scheme={"strictness": "form"})
+    strict = lab_of("weir=router:p1 sw=switch:p1", "", answer, scheme={"strictness": "form"})
     assert [task.title for task in tasks_of(strict)] == [
         "Addresses and ports of weir",
         "Routes",
         "Translation",
+        "Other settings",
     ]
     assert {c.id: c.form for task in tasks_of(strict) for c in task.criteria} == forms
-    loose = lab_of("weir=router:p1", "", answer)
+    loose = lab_of("weir=router:p1 sw=switch:p1", "", answer)
     assert {c.form for task in tasks_of(loose) for c in task.criteria} == {None}
     own = {"route": "weir", "dest": "10.4.0.0/16", "form": "any"}
     said = lab_of(
-        "weir=router:p1",
+        "weir=router:p1 sw=switch:p1",
         "",
         answer,
         scheme={"strictness": "form", "tasks": [{"title": "T", "criteria": [own]}]},
@@ -104,3 +107,18 @@ def test_what_a_header_makes_is_on_by_default_and_off_where_it_is_not_there() ->
     assert not is_on(lab.blank["weir"], port, weir)
     assert is_on(lab.blank["ana"], port, ana)
     assert not is_on(lab.model["ana"], port, ana)
+
+
+def test_what_a_stage_takes_away_counts() -> None:
+    loopbacks = {"weir": "loopback lo0\n  address 10.9.0.1/32\nloopback lo1\n  address 10.9.0.2/32\n"}
+    stages = [
+        {"id": "one", "answer": loopbacks},
+        {
+            "id": "two",
+            "remove": {"weir": ["loopback lo1"]},
+            "answer": {"weir": "route 10.4.0.0/16 discard\n"},
+        },
+    ]
+    assert derived(lab_of("weir=router:p1", stages=stages)) == {
+        "Routes": {"route:weir:10.4.0.0/16": 2}, "Taken away": {"absent:weir:loopback lo1": 1},
+    }  # fmt: skip

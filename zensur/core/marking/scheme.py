@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
-from ..lab import Criterion, Device, Lab, Task, counted_by
+from ..lab import Criterion, Device, Lab, Task, answers_of, counted_by
 from ..sheet import AnyItem, Block, Configuration, Route, Switched
 from ..sheet.statements import Access
 
@@ -26,9 +26,8 @@ def _strict(lab: Lab, criterion: Criterion) -> Criterion:
         return replace(criterion, form="form")
     if criterion.key != "route" or criterion.form is not None:
         return criterion
-    own = (r.statement for r in lab.model[criterion.device].all(Route))
-    mine = (r for r in own if (str(r.dest), r.instance or "") == (criterion.operand, criterion.instance))
-    return replace(criterion, form=next((r.form for r in mine), None))
+    routes = (i.statement for i in answers_of(criterion, lab.model[criterion.device]))
+    return replace(criterion, form=next((r.form for r in routes if isinstance(r, Route)), None))
 
 
 _OF_PORTS = ("address", "enabled", "disabled")
