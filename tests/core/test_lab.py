@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.helpers import lab_of
+from tests.helpers import lab_of, mark
 from zensur.core.lab import read_lab, review_sheet, starter_lab
 from zensur.core.marking import check_lab, check_text
 from zensur.core.sheet import read_sheet
@@ -212,3 +212,26 @@ def test_prefixes_that_overlap_are_told_once_for_each_port(lengths, other, found
     assert [code for code, _ in said] == [code for code, _ in found]
     for (_, message), (_, place) in zip(said, found, strict=True):
         assert place in message
+
+
+def test_a_name_of_a_port_may_hold_a_stroke() -> None:
+    lab = lab_of(
+        "weir=router:g0/0,s0/1 quay=router:s0/1 ana=host:e0/0",
+        ["weir:g0/0 -- ana:e0/0", "weir:s0/1 -- quay:s0/1 clock weir"],
+        {
+            "weir": "port g0/0; -on; port g0/0.10; -on; port s0/1; -address 10.64.0.1/30; -clocking 64000; -on; "
+            "route 10.64.9.0/24 out s0/1",
+            "quay": "port s0/1; -address 10.64.0.2/30; -on",
+            "ana": "port e0/0; -address 10.64.8.20/24",
+        },
+        "weir@s0/1>quay:s0/1",
+    )
+    result = mark(lab)
+    assert (result.score, [c.id for c in result.criteria if "s0/1" in c.id][:2]) == (
+        result.out_of, ["address:weir:s0/1", "enabled:weir:s0/1"],
+    )  # fmt: skip
+    (fault,) = mark(lab, {"quay": "port s0/1; -address 10.64.0.2/30"}).faults
+    assert (fault.slip, fault.port) == ("port-left-off", "s0/1")
+    assert (
+        read_lab("zensur: 1\nid: x\ndevices: {cab/west: {kind: router}}\n").lab is None
+    )  # a device's may not

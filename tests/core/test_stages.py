@@ -111,6 +111,7 @@ def test_what_is_wrong_with_stages(old, new, place, says) -> None:
 VARIANTS = """\
 zensur: 1
 id: variants
+brief: "The basin is 10.64.${site}.0/24."
 variables:
   site: {from: 16, to: 47}
 devices:

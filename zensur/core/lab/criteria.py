@@ -27,6 +27,7 @@ def read_scheme(found: Found, lab: Lab) -> Scheme:
         found.get("extras", "report"),
         found.get("charge", 1.0),
         found.get("charge_limit"),
+        found.get("total"),
         _grades(found),
     )
 

@@ -10,7 +10,7 @@ from .shapes import At
 def near(word: str, known: Iterable[str]) -> str:
     """Say what was probably meant, or what there is."""
     names = list(known)
-    close = get_close_matches(word, names, 1, 0.6)
+    close = [n for n in get_close_matches(word, names, 2, 0.6) if n != word]
     if close:
         return f" Did you mean {close[0]}?"
     return f" There are {', '.join(names[:12])}." if names else ""

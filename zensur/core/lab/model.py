@@ -226,6 +226,8 @@ class Scheme:
     extras: str = "report"
     charge: float = 1.0
     charge_limit: float | None = None
+    total: float | None = None
+    """What the instructor says that all criteria add up to."""
     grades: Mapping[str, float] = field(default_factory=dict)
 
     def grade(self, percent: float) -> str | None:

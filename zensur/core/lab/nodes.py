@@ -35,6 +35,14 @@ def compose(text: str) -> yaml.Node | LabError | None:
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         line, column = (mark.line + 1, mark.column + 1) if mark else (1, 1)
+        lines = text.split("\n")
+        if line <= len(lines) and "\t" in lines[line - 1][: max(column, 1)]:
+            return LabError(
+                "",
+                line,
+                column,
+                "A tab stands here, and YAML is indented with blanks: write two blanks for it.",
+            )
         return LabError("", line, column, f"This is not YAML: {error.problem or error.context}.")
     except yaml.YAMLError as error:
         return LabError("", 1, 1, f"This is not YAML: {str(error).splitlines()[0]}.")

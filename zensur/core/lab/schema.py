@@ -9,6 +9,10 @@ from .shapes import Choice, Either, Key, Many, Named, Number, Record, Schema, Te
 
 ID = Text(r"[a-z0-9]([a-z0-9-]{0,62}[a-z0-9])?", "an id: a-z, 0-9 and - inside")
 NAME = Text(r"[A-Za-z0-9][A-Za-z0-9._-]{0,31}", "a name: letters, digits and . _ -, at most 32 characters")
+PORT_NAME = Text(
+    r"[A-Za-z0-9][A-Za-z0-9._/-]{0,31}",
+    "a name of a port: letters, digits and . _ / -, at most 32 characters",
+)
 _TEXT = Text()
 MARKS = Number()
 
@@ -18,10 +22,10 @@ DEVICE = Record(
         "ports": Key(
             Many(
                 Either(
-                    NAME,
+                    PORT_NAME,
                     Record(
                         {
-                            "name": Key(NAME, "the port's name", required=True),
+                            "name": Key(PORT_NAME, "the port's name", required=True),
                             "medium": Key(
                                 Choice(*Medium), "what kind of link it takes; ethernet where it is left out"
                             ),
@@ -113,6 +117,7 @@ SCHEME = Record(
         ),
         "charge": Key(MARKS, "what each extra costs, with extras: charge"),
         "charge_limit": Key(MARKS, "what extras cost at most in all"),
+        "total": Key(MARKS, "what all criteria add up to; the lab check says where they do not"),
         "carry_forward": Key(Truth(), "whether a mistake is charged once; true where left out"),
         "grades": Key(Named(Number(0, 100)), "by grade the percentage from which on it is earned"),
     },

@@ -219,6 +219,30 @@ class Key:
     required: bool = False
 
 
+OTHER_WORDS = {
+    "type": ("kind",),
+    "interfaces": ("ports",),
+    "name": ("title", "id"),
+    "description": ("about", "brief"),
+    "source": ("from",),
+    "src": ("from",),
+    "destination": ("to", "dest"),
+    "dst": ("to", "dest"),
+    "target": ("to",),
+    "result": ("expect",),
+    "expected": ("expect",),
+    "points": ("marks",),
+    "mark": ("marks",),
+    "answers": ("answer",),
+    "solution": ("answer",),
+    "tests": ("pings",),
+    "prefix": ("dest",),
+    "network": ("dest", "networks"),
+    "value": ("is",),
+}
+"""Keys that others have for ours: a word of another kind of file is no slip of the pen."""
+
+
 class Record(Shape):
     """A map with known keys; any other key is an error with a suggestion."""
 
@@ -235,7 +259,9 @@ class Record(Shape):
             key = self.keys.get(name)
             if key is None:
                 near = get_close_matches(name[:40], self.keys, 1, 0.6)
-                hint = f"Did you mean {near[0]}?" if near else f"Known are {', '.join(self.keys)}."
+                meant = next((m for m in OTHER_WORDS.get(name.lower(), ()) if m in self.keys), None)
+                meant = meant or (near[0] if near else None)
+                hint = f"Did you mean {meant}?" if meant else f"Known are {', '.join(self.keys)}."
                 at.inside(name[:40], where).fail(f"This key is not known. {hint}")
             else:
                 at.nodes[at.inside(name, where).place] = value
