@@ -25,6 +25,7 @@ def test_the_learners_edition_gives_nothing_away() -> None:
         }
         public = " ".join(
             [
+                lab.brief,
                 *(p.to for p in lab.pings if p.shown),
                 *(s.text for n, s in lab.given.items() if n not in lab.hidden),
                 *(s.text for s in lab.start.values()),

@@ -105,3 +105,33 @@ def test_one_mistake_has_one_name_and_is_charged_once(changes, mistake) -> None:
     mended = {d: Sheet(c, (), 0, "") for d, c in MARKER.repaired(paper).items()}
     again = MARKER.mark(Paper("0417", mended))
     assert [(c.id, c.found) for c in again.criteria if c.fraction < 1] == []
+
+
+SENTENCES = [
+    ("weir", [(ROUTES, "route default via 10.64.0.3\n")], "route default via 10.64.0.3 sends packets to all other networks to the wrong neighbour."),
+    ("weir", [("route 10.64.16.0/24 via 10.64.0.2", "route 10.64.16.0/24 discard")], "route 10.64.16.0/24 discard drops packets to 10.64.16.0/24 at weir."),
+    ("weir", [("route 10.64.16.0/24 via 10.64.0.2", "route 10.64.16.0/24 out p1")],
+     "route 10.64.16.0/24 out p1 sends packets to 10.64.16.0/24 out of p1, where the neighbour is not the one that is wanted."),
+    ("weir", [("route 10.64.16.0/24 via 10.64.0.2", "route 10.64.16.0/24 via 10.65.0.2")],
+     "route 10.64.16.0/24 via 10.65.0.2 is not in use: weir has no port by which it reaches 10.65.0.2."),
+    ("quay", [("route default via 10.64.0.6\n", "")], "quay has no default route: it knows no way to all other networks."),
+    ("quay", [("route 10.64.8.0/24 via 10.64.0.1\n", "")],
+     "Packets arrive, but quay has no route back to 10.64.8.0/24: route default via 10.64.0.6 takes the answers elsewhere."),
+    ("toll", [("route 10.64.0.0/19 via 10.64.0.5\n", "")], "Packets arrive, but toll has no route back to 10.64.0.0/19: route default via 203.0.113.1 takes the answers elsewhere."),
+    ("ana", [("gateway 10.64.8.1\n", "")], "Without a gateway ana reaches its own network and nothing else."),
+    ("ana", [("gateway 10.64.8.1\n", "gateway 10.64.8.9\n")], "gateway 10.64.8.9 is no router's address."),
+    ("cia", [("gateway 10.64.24.1\n", "gateway 10.64.24.20\n")], "gateway 10.64.24.20 is cia's own address; the gateway is the router on its network."),
+    ("toll", [("  permit 10.64.8.0/24\n", "")], "The list on toll lets fewer sources pass than planned: permit 10.64.8.0/24 is missing."),
+    ("toll", [("addresses crew\n", "addresses crew\n  deny 10.64.8.20\n")], "The list on toll lets fewer sources pass than planned: deny 10.64.8.20 does not belong there."),
+    ("quay", [("route 10.64.8.0/24", "rout 10.64.8.0/24")],
+     "Line 10 of quay was not understood, so nothing of it counts: rout is not a word that can stand here."),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("device", "lines", "said"), SENTENCES, ids=[s[2] for s in SENTENCES])
+def test_the_sentence_is_true_of_the_paper(device: str, lines: list[tuple[str, str]], said: str) -> None:
+    text = LAB.answer[device].text
+    for old, new in lines:
+        text = text.replace(old, new, 1)
+    (fault,) = MARKER.mark(paper_of(LAB, {device: text})).faults
+    assert fault.said == said

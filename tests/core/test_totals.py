@@ -8,7 +8,7 @@ from zensur.core.lab import Criterion, Scheme
 from zensur.core.marking import TOTAL, Marked, Marker, Overrule, Paper, overruled, tasks_of
 from zensur.core.marking.criteria.judging import header_of, in_instance, share, shown, texts_of
 from zensur.core.marking.scheme import numbered
-from zensur.core.marking.shapes import Overruled, rounded, verdict_of
+from zensur.core.marking.shapes import Cost, Overruled, rounded, verdict_of
 from zensur.core.sheet import Block, Route, Where, read_sheet
 from zensur.core.sheet.statements import Service
 
@@ -76,6 +76,7 @@ def test_a_criterion_is_told_whole() -> None:
     assert result.criteria[1] == Marked(
         id="address:ana:p1", task="T", key="address", device="ana", operand="p1", instance="", marks=3,
         required="10.1.0.20/24", found="10.1.0.20/25", lines=(Where("ana.sheet", 2),), fraction=0.5, verdict="partly", fault=1,
+        costs=(Cost(1, 1.5),),
     )  # fmt: skip
     assert result.criteria[0].fault is None
     assert result.cut_short is False
@@ -84,6 +85,25 @@ def test_a_criterion_is_told_whole() -> None:
 
 
 # --- overrules -------------------------------------------------------------------------------------------------------
+
+
+def test_what_is_overruled_costs_nobody_any_more() -> None:
+    of = lab(ADDRESS, GATEWAY, PING)
+    result = mark(of, ana=ANA.replace("/24", "/25").replace("gateway 10.1.0.1", "gateway 10.1.0.9"))
+
+    def costs(*overrules: Overrule) -> list[float]:
+        found = overruled(result, overrules, of.scheme)
+        direct = sum(f.direct for f in found.faults)
+        own = sum(c.marks for criterion in found.criteria for c in criterion.costs)
+        assert direct == own
+        return [f.direct for f in found.faults]
+
+    assert costs() == [1.5, 2]
+    assert costs(Overrule("address:ana:p1", 3, "x")) == [0, 2]
+    assert costs(Overrule("address:ana:p1", 2, "x")) == [1, 2]
+    assert costs(Overrule("gateway:ana", 1, "x"), Overrule("address:ana:p1", 0, "x")) == [3, 1]
+    assert costs(Overrule(TOTAL, result.out_of, "x")) == [0, 0]
+    assert costs(Overrule(TOTAL, result.out_of - 1, "x")) == [1.5, 2]
 
 
 @pytest.mark.parametrize(

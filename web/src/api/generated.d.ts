@@ -299,6 +299,16 @@ export interface components {
       options: components["schemas"]["OptionShape"][];
     };
     /**
+     * Cost
+     * @description What of a criterion's lost marks a mistake costs directly, by the mistake's number.
+     */
+    Cost: {
+      /** Fault */
+      fault: number;
+      /** Marks */
+      marks: number;
+    };
+    /**
      * DeviceSheets
      * @description A device's sheets in a lab, as they were typed.
      */
@@ -705,7 +715,8 @@ export interface components {
      * Marked
      * @description A criterion marked. ``fault`` is the number of the fault behind a loss, ``note`` says more.
      *
-     *     ``key``, ``operand`` and ``instance`` say what its id says, taken apart.
+     *     ``key``, ``operand`` and ``instance`` say what its id says, taken apart. ``costs`` say which mistakes the lost marks
+     *     belong to; what is carried costs nothing.
      */
     Marked: {
       /**
@@ -713,6 +724,11 @@ export interface components {
        * @default false
        */
       carried: boolean;
+      /**
+       * Costs
+       * @default []
+       */
+      costs: components["schemas"]["Cost"][];
       /** Device */
       device: string;
       /**

@@ -9,7 +9,7 @@ from .differences.extras import find_extras, place
 from .guarded import Guard
 from .named import Named
 from .session import Session
-from .shapes import Extra, Fault, Judged, Marked, rounded, verdict_of
+from .shapes import Cost, Extra, Fault, Judged, Marked, rounded, verdict_of
 
 NOT_CARRIED = "Not carried: less than half was done on a device that it passes."
 
@@ -66,7 +66,7 @@ def _marked(ident: str, task: str, c: Criterion, judged: Judged, ledger: "_Ledge
     return Marked(
         ident, task, c.key, c.device, c.operand, c.instance, c.marks, judged.required, judged.found, judged.lines,
         fraction, verdict_of(fraction), ledger.behind.get(ident), ident in ledger.carried,
-        NOT_CARRIED if ident in ledger.not_carried else note,
+        NOT_CARRIED if ident in ledger.not_carried else note, costs=tuple(ledger.costs.get(ident, ())),
     )  # fmt: skip
 
 
@@ -86,6 +86,8 @@ class _Ledger:
         self.faults = faults
         self.direct = dict.fromkeys(faults, 0.0)
         """What each fault costs directly, by the number of its edit."""
+        self.costs: dict[str, list[Cost]] = {}
+        """The same by criterion."""
         self.behind: dict[str, int] = {}
         """The fault behind each loss."""
         self.carried: set[str] = set()
@@ -99,7 +101,11 @@ class _Ledger:
                 self.behind[ident] = self.faults[needs[0]].id
             if not criterion.is_outcome:
                 for n in needs:
-                    self.direct[n] += criterion.marks * (1 - self.earned[ident]) / len(needs)
+                    self._charge(n, ident, criterion.marks * (1 - self.earned[ident]) / len(needs))
+
+    def _charge(self, n: int, ident: str, marks: float) -> None:
+        self.direct[n] += marks
+        self.costs.setdefault(ident, []).append(Cost(self.faults[n].id, marks))
 
     def carry(self) -> None:
         """Carry what is lost as a consequence; where nothing else asks for a statement, that is what it costs."""
@@ -107,7 +113,7 @@ class _Ledger:
             needs = self.needs.get(ident, ()) if criterion.is_outcome else ()
             unpaid = [n for n in needs if not self.direct[n] and not self._is_paid_before(self.edits[n])]
             if unpaid:
-                self.direct[unpaid[0]] = criterion.marks * (1 - self.earned[ident])
+                self._charge(unpaid[0], ident, criterion.marks * (1 - self.earned[ident]))
                 self.behind[ident] = self.faults[unpaid[0]].id
                 for n in unpaid:
                     left = tuple(c for c in self.faults[n].consequences if c != ident)

@@ -41,10 +41,19 @@ class Overruled:
 
 
 @dataclass(frozen=True, slots=True)
+class Cost:
+    """What of a criterion's lost marks a mistake costs directly, by the mistake's number."""
+
+    fault: int
+    marks: float
+
+
+@dataclass(frozen=True, slots=True)
 class Marked:
     """A criterion marked. ``fault`` is the number of the fault behind a loss, ``note`` says more.
 
-    ``key``, ``operand`` and ``instance`` say what its id says, taken apart.
+    ``key``, ``operand`` and ``instance`` say what its id says, taken apart. ``costs`` say which mistakes the lost marks
+    belong to; what is carried costs nothing.
     """
 
     id: str
@@ -63,6 +72,7 @@ class Marked:
     carried: bool = False
     note: str = ""
     overruled: Overruled | None = None
+    costs: tuple[Cost, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -41,7 +41,19 @@ def route(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
         fraction = min(fraction, 0.5)  # the right neighbour in another form, or with another preference
     proof = exact or covering or ([] if fraction == 1 else concerned)
     found = "; ".join(i.statement.plain().text() for i in proof[:3]) or _no_route(dest)
-    return Judged(fraction, wanted.plain().text(), found, shown(proof))
+    required = wanted.plain().text()
+    if not in_form and criterion.form is not None:
+        required = f"{required}, {_FORMS[criterion.form]}"
+    return Judged(fraction, required, found, shown(proof))
+
+
+_FORMS = {
+    "via": "by its next hop",
+    "out": "by its out-port",
+    "both": "by next hop and out-port",
+    "discard": "as a discard",
+    "any": "by the model's own next hop or port",
+}
 
 
 def _own(configuration: Configuration, criterion: Criterion) -> list[Item[Route]]:

@@ -21,6 +21,8 @@ class Unread:
     code: str = ""
     suggestion: str = ""
     under: tuple[str, ...] = ()
+    why: str = ""
+    """What the reader said of it."""
 
 
 UnreadLines = Mapping[str, tuple[Unread, ...]]
@@ -41,7 +43,17 @@ def unread_lines(sheet: Sheet, file: str) -> tuple[Unread, ...]:
         error = errors.get(number)
         if error is not None and text and len(found) < MOST_LINES:
             under = () if indented else tuple(_under(lines, number))
-            found.append(Unread(Where(file, number), text, header, error.code, error.suggestion or "", under))
+            found.append(
+                Unread(
+                    Where(file, number),
+                    text,
+                    header,
+                    error.code,
+                    error.suggestion or "",
+                    under,
+                    error.message,
+                )
+            )
         if text and not indented and error is None:
             header = text
     return tuple(found)

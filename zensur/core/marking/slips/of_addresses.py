@@ -173,6 +173,26 @@ def _make_gateway(change: Callable[[Gateway], Gateway | None], what: str, *also:
     return made
 
 
+def _without_gateway(case: Case) -> str:
+    wanted = case.wanted
+    assert isinstance(wanted, Gateway)
+    families = {g.statement.address.version for g in case.model.all(Gateway)}
+    of_family = f"IPv{wanted.address.version} " if len(families) > 1 else ""
+    over = f" over {of_family.strip()}" if of_family else ""
+    word = "an" if of_family else "a"
+    return f"Without {word} {of_family}gateway {case.device} reaches its own network and nothing else{over}."
+
+
+def _not_the_gateway(case: Case) -> str:
+    found = case.found
+    assert isinstance(found, Gateway)
+    holder = case.held_elsewhere(found.address)
+    if holder is None:
+        return f"{is_said(case)} is no router's address."
+    forwards = case.lab.devices[holder].forwards
+    return f"{is_said(case)} is the address of {holder}, which is {'another' if forwards else 'no'} router."
+
+
 def _far_gateway(statement: Gateway) -> Gateway | None:
     if statement.address.version == 6 and statement.address.is_link_local:
         return None
@@ -279,7 +299,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         "gateway-missing",
         "Gateway missing",
         adds(Gateway),
-        lambda c: f"Without a gateway {c.device} reaches its own network and nothing else.",
+        _without_gateway,
         "The host has no gateway, so that it reaches its own network only.",
         left_out(Gateway),
     ),
@@ -313,7 +333,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         "gateway-wrong",
         "Gateway wrong",
         changes(Gateway),
-        lambda c: f"{is_said(c)} is not the router of {c.device}'s network.",
+        _not_the_gateway,
         "The gateway lies in the right network, but is not its router.",
         _make_gateway(
             lambda g: replace(g, address=g.address + 1), "other gateway", "gateway-is-the-device-itself"

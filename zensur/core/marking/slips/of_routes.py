@@ -6,6 +6,7 @@ from typing import Any
 
 from ...lab import Criterion, counted_by
 from ...sheet import AnyItem, Item, OnPort, Route
+from ...sheet.statement import folded
 from ..differences.edits import plain_text
 from .case import Case, Slip, adds, changes, is_said, removes
 from .made import Made, MadeSlip, Making, beside
@@ -86,10 +87,73 @@ def _for_what(case: Case) -> str:
 
 
 def _dest(case: Case) -> str:
+    """Name what a route is for."""
     route = case.wanted if isinstance(case.wanted, Route) else case.found
     if not isinstance(route, Route):
         return ""
-    return "any other network" if route.dest.prefixlen == 0 else str(route.dest)
+    if route.dest.prefixlen:
+        return str(route.dest)
+    families = {r.statement.dest.version for r in case.model.all(Route)}
+    return f"all other {f'IPv{route.dest.version} ' if len(families) > 1 else ''}networks"
+
+
+def _no_way(case: Case) -> str:
+    """Say that a route is missing, and which other one takes its packets instead."""
+    if _is_default(case):
+        return f"{case.device} has no default route: it knows no way to {_dest(case)}."
+    other = _covering(case)
+    if other is None:
+        return f"{case.device} knows no way to {_dest(case)}."
+    return f"{case.device} has no route to {_dest(case)}, whose packets {other} takes elsewhere."
+
+
+def _no_way_back(case: Case) -> str:
+    """Say the same of the way back, where packets arrive."""
+    if _is_default(case):
+        return (
+            f"Packets arrive, but {case.device} has no default route: it knows no way back to {_dest(case)}."
+        )
+    other = _covering(case)
+    if other is None:
+        return f"Packets arrive, but {case.device} knows no way back to {_dest(case)}."
+    return f"Packets arrive, but {case.device} has no route back to {_dest(case)}: {other} takes the answers elsewhere."
+
+
+def _is_default(case: Case) -> bool:
+    return isinstance(case.wanted, Route) and case.wanted.dest.prefixlen == 0
+
+
+def _covering(case: Case) -> str | None:
+    """Return the learner's longest route that holds for a missing one's addresses, as it is written."""
+    wanted = case.wanted
+    assert isinstance(wanted, Route)
+    covering = [
+        r.statement
+        for r in case.learner.all(Route)
+        if r.statement.dest.version == wanted.dest.version
+        and folded(r.statement.instance) == folded(wanted.instance)
+        and r.statement.dest.prefixlen < wanted.dest.prefixlen
+        and r.statement.dest.overlaps(wanted.dest)
+    ]
+    return max(covering, key=lambda r: r.dest.prefixlen).plain().text() if covering else None
+
+
+def _goes_wrong(case: Case) -> str:
+    """Say what becomes of packets whose route leads the wrong way."""
+    found = case.found
+    assert isinstance(found, Route)
+    to, text = _dest(case), found.plain().text()
+    if found.discard:
+        return f"{text} drops packets to {to} at {case.device}."
+    if found.next_hop is None:
+        return f"{text} sends packets to {to} out of {found.port}, where the neighbour is not the one that is wanted."
+    node = case.attempt.network.find_node(
+        f"{case.device}/{found.instance}" if found.instance else case.device
+    )
+    active = case.attempt.network.table(node).routes() if node is not None else ()
+    if not any(r.static is not None and r.static.source == found for r in active):
+        return f"{text} is not in use: {case.device} has no port by which it reaches {found.next_hop}."
+    return f"{text} sends packets to {to} to the wrong neighbour."
 
 
 def _make_route(change: Callable[[Route], Route | None], what: str, *also: str) -> Made:
@@ -177,14 +241,14 @@ OF_ROUTES: tuple[Slip, ...] = (
         "return-route-missing",
         "Return route missing",
         lambda c: adds(Route)(c) and c.only_back,
-        lambda c: f"Packets arrive, but {c.device} knows no way back to {_dest(c)}.",
+        _no_way_back,
         "The way there is complete, the way back was forgotten.",
     ),
     Slip(
         "route-missing",
         "Route missing",
         adds(Route),
-        lambda c: f"{c.device} knows no way to {_dest(c)}.",
+        _no_way,
         "The route was not entered.",
         _left_out(False, "return-route-missing"),
     ),
@@ -229,7 +293,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         "wrong-next-hop",
         "Wrong next hop",
         lambda c: _route(c, lambda f, w: f.dest == w.dest),
-        lambda c: f"Packets to {_dest(c)} are sent to the wrong neighbour.",
+        _goes_wrong,
         "The destination is right, the next hop is not.",
         _make_route(
             lambda r: replace(r, next_hop=r.next_hop + 1) if r.next_hop else None,

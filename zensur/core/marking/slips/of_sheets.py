@@ -52,13 +52,14 @@ def _why_not_understood(case: Case) -> str:
     assert case.edit.unread is not None
     block = case.edit.block
     header = block.header() if block is not None else ""
+    why = case.edit.unread.why.partition(". ")[0].rstrip(".")  # what was meant is in the repair
     return {
         INDENTED: f"{_line(case)} opens a block and has to begin in the first column: {header}.",
         NO_SUCH_PORT: f"{_line(case)} names no port of {case.device}; what stands below it belongs under {header}.",
         RESERVED: f"{_line(case)} has a word of the language for a name, so nothing of it counts.",
     }.get(
         case.edit.unread.code,
-        f"{_line(case)} is not in the device language as it stands, so nothing of it counts.",
+        f"{_line(case)} was not understood, so nothing of it counts{f': {why[0].lower()}{why[1:]}' if why else ''}.",
     )
 
 

@@ -52,8 +52,8 @@ def _untranslated(c: Case) -> str:
     if isinstance(c.wanted, Published):
         return f"{c.device} does not publish {c.wanted.protocol} {c.wanted.inside}, so nobody outside reaches it."
     if isinstance(c.wanted, OneToOne):
-        return f"A translation is missing on {c.device}: {c.wanted.inside} goes out under its inside address."
-    return f"A translation is missing on {c.device}: some hosts go out under their inside addresses."
+        return f"A translation is missing on {c.device}: {c.wanted.inside} does not go out as {c.wanted.outside}."
+    return f"A translation is missing on {c.device}: {needs(c)}."
 
 
 def _otherwise(c: Case) -> str:
@@ -61,6 +61,18 @@ def _otherwise(c: Case) -> str:
     if isinstance(found, Dynamic) and isinstance(wanted, Dynamic) and found.shared and not wanted.shared:
         return f"{is_said(c)} lets the hosts share; here each has an address of its own."
     return f"{is_said(c)} translates otherwise than planned."
+
+
+def _more_or_fewer(c: Case) -> str:
+    """Say in what a list differs from the planned one."""
+    mine, ours = (
+        {i.statement for i in items if isinstance(i.statement, Entry)}
+        for items in (c.edit.remove, c.edit.add)
+    )
+    permits = {e.permit for e in (mine or ours)}
+    if mine and ours:
+        return "other sources pass"
+    return "fewer sources pass" if permits == {bool(ours)} else "more sources pass"
 
 
 def _line_of_list(c: Case) -> str:
@@ -202,7 +214,7 @@ OF_TRANSLATION: tuple[Slip, ...] = (
         "list-does-not-permit-the-sources",
         "List does not permit the sources",
         lambda c: isinstance(c.wanted, Entry) or isinstance(c.found, Entry),
-        lambda c: f"The list on {c.device} lets other sources pass than planned: {_line_of_list(c)}.",
+        lambda c: f"The list on {c.device} lets {_more_or_fewer(c)} than planned: {_line_of_list(c)}.",
         "The list that the translation uses lets other sources pass than planned.",
         several(left_out(Entry), other_values(Entry)),
     ),
