@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { inWords, marks } from "../../design/words";
+import { Sum } from "./Sum";
 import type { Fault } from "./types";
 
 interface Props {
@@ -34,6 +35,7 @@ export function Mistakes({ paper, fault, onFault }: Props) {
           </div>
         )}
       </section>
+      <Sum result={paper.result} />
       {paper.result.overruled && (
         <p className="pencil">
           The total is overruled, {marks(paper.result.overruled.marks)} in place of{" "}
