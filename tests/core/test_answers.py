@@ -84,6 +84,10 @@ def test_a_question_and_a_mark_by_hand_count_in_the_same_total() -> None:
     wrong = marker.mark(read_paper("0417", {**files, ANSWERS: ("answers", b"Who clocks?: quay")}))
     assert [c.found for c in wrong.criteria][:2] == ["no answer", "quay"]
     assert wrong.score == 1
+    assert [(f.slip, f.line, f.direct, f.said) for f in wrong.faults] == [
+        ("answer-missing", None, 2, "Mask of the crew is not answered."),
+        ("answer-wrong", 1, 1, "Who clocks?: quay is not right."),
+    ]
     assert marker.mark(paper_of(lab, dict.fromkeys(lab.devices, ""))).score == 0
 
 

@@ -132,7 +132,8 @@ def _print(results: list[Result]) -> None:
         table.add_column(title)
     for r in results:
         named = "; ".join(
-            f"{f.in_a_sentence} ({f.device}{f' line {f.line}' if f.line else ''})" for f in r.faults
+            f"{f.in_a_sentence} ({f.device or 'answers'}{f' line {f.line}' if f.line else ''})"
+            for f in r.faults
         )
         grade = [r.grade or "none"] if graded else []
         table.add_row(r.learner, f"{r.score:g}", f"{r.carried:g}", f"{r.out_of:g}", *grade, named or "none")

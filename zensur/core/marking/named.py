@@ -28,7 +28,7 @@ def name_faults(searched: Searched) -> Named:
 
     def place(n: int) -> tuple[int, int]:
         where = edits[n].where
-        return order[edits[n].device], where.line if where else 0
+        return order.get(edits[n].device, len(order)), where.line if where else 0
 
     found: dict[int, Fault] = {}
     for number, n in enumerate(sorted(searched.used, key=place), 1):

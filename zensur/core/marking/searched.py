@@ -8,12 +8,14 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from itertools import combinations
 
+from ..formats import plain
 from ..lab import KEYS, Criterion
 from ..sim import AnyRun
 from .differences.edits import Edit, Of, apply
 from .differences.found import differences
 from .differences.rereading import reread
 from .guarded import Guarded
+from .reading.unread import Unread
 from .session import Attempt, Session
 
 MOST_TOGETHER = 3
@@ -56,10 +58,14 @@ def search(guarded: Guarded) -> Searched:
     first, base, unread = reread(session)
     edits, surplus = differences(session, base, session.sheets.missing, unread)
     repairs = _further(session, lost, [*first, *edits], surplus)
-    needs = {
-        i: _explain(repairs, c) if c.is_outcome else _of_its_statements(repairs, c) for i, c in lost.items()
-    }
+    needs = {i: _needed(repairs, i, c) for i, c in lost.items()}
     return Searched(guarded, lost, repairs.edits, base, needs, _only_back(repairs, lost, needs))
+
+
+def _needed(repairs: "_Repairs", ident: str, criterion: Criterion) -> tuple[int, ...]:
+    if criterion.key == "value":
+        return repairs.as_answered(ident, criterion)
+    return _explain(repairs, criterion) if criterion.is_outcome else _of_its_statements(repairs, criterion)
 
 
 class _Repairs:
@@ -91,6 +97,13 @@ class _Repairs:
     def is_in_place(self, n: int) -> bool:
         """Whether an edit changes what serves in the place of what was asked: nothing else explains it sooner."""
         return n in self.spare and bool(self.edits[n].add)
+
+    def as_answered(self, ident: str, criterion: Criterion) -> tuple[int, ...]:
+        """Add the mistake of a question that is not answered, or not right."""
+        answer = self.session.answers.get(plain(criterion.operand))
+        given = Unread(answer.where, "; ".join(answer.texts), criterion.operand) if answer else None
+        self.edits.append(Edit("", (), (), (ident,), of=Of.ANSWER, unread=given))
+        return (len(self.edits) - 1,)
 
     def as_in_the_model(self, device: str) -> None:
         """Add the edit that makes a whole device as the model answer has it."""

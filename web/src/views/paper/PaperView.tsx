@@ -91,6 +91,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
 
 /** The sheet in which a fault's line stands: its device's, unless sheets were exchanged. */
 function pageOf(paper: Schemas["PaperView"], fault: Fault): string {
+  if (fault.device === "") return MARKS; // an answer to a question stands in no sheet
   const own = paper.sheets.find((s) => s.device === fault.device);
   if (own?.file === fault.file || fault.line === null) return fault.device;
   return paper.sheets.find((s) => s.file === fault.file)?.device ?? fault.device;

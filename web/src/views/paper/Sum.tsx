@@ -43,7 +43,7 @@ function linesOf(result: Schemas["Result"]): Line[] {
   const byHand = (c: Schemas["Marked"]) => c.key === "manual";
   const notCarried = (c: Schemas["Marked"]) => c.note.startsWith("Not carried");
   const lines = [
-    ...faults.map((f) => ({ what: `${f.id} ${f.title}, ${f.device}`, costs: f.direct })),
+    ...faults.map((f) => ({ what: `${f.id} ${f.title}, ${f.device || "answers"}`, costs: f.direct })),
     { what: "not carried: too little was done on the way", costs: loose(notCarried) },
     { what: "to be marked by hand", costs: loose(byHand) },
     { what: "lost without a mistake of its own", costs: loose((c) => !byHand(c) && !notCarried(c)) },

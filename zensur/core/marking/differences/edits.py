@@ -26,6 +26,7 @@ class Of(Enum):
     EXCHANGE = "two sheets, each handed in as the other"
     NUMBERS = "statements of another learner's variant"
     NAME = "one name for things of two instances"
+    ANSWER = "the answer to a question, which no statement mends"
     DEVICE = "all of a device, where no part of it alone mends anything"
     MISSING = "a block that is missing whole"
     NETWORK = "a network of which all devices agree on another prefix"
@@ -60,6 +61,8 @@ class Edit:
     @property
     def parts(self) -> Iterator["Edit"]:
         """The edit itself and those that belong to the same mistake."""
+        if self.of is Of.ANSWER:
+            return
         yield self
         yield from self.others
         yield from self.following

@@ -23,6 +23,8 @@ def found_text(edit: Edit) -> str | None:
 
 def required_text(edit: Edit) -> str | None:
     """Write what should stand there; None where nothing should."""
+    if edit.of is Of.ANSWER:
+        return None
     if edit.of is Of.SHEET:
         count = sum(not isinstance(item.statement, Open) for item in edit.add)
         return f"{count} statement{'s' * (count > 1)}"
@@ -33,6 +35,8 @@ def required_text(edit: Edit) -> str | None:
 
 def repair_text(edit: Edit) -> str:
     """Write the repair, as far as it can be as a line of the device language."""
+    if edit.of is Of.ANSWER:
+        return "answer the question anew" if edit.unread is not None else "answer the question"
     if edit.of is Of.SHEET:
         return f"hand in the sheet of {edit.device}"
     if edit.of is Of.EXCHANGE:

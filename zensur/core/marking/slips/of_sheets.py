@@ -48,6 +48,16 @@ def _line(case: Case) -> str:
     return f"Line {case.edit.unread.where.line} of {case.device}"
 
 
+def _question(case: Case) -> str:
+    return case.edit.subjects[0].partition(":")[2]
+
+
+def _answer(case: Case) -> str:
+    assert case.edit.unread is not None
+    text = case.edit.unread.text
+    return f"{text} are two answers, and count as none" if "; " in text else f"{text} is not right"
+
+
 def _why_not_understood(case: Case) -> str:
     assert case.edit.unread is not None
     block = case.edit.block
@@ -157,6 +167,20 @@ def _not_switched(on: bool) -> Made:
 
 
 OF_SHEETS: tuple[Slip, ...] = (
+    Slip(
+        "answer-missing",
+        "Answer missing",
+        lambda c: c.edit.of is Of.ANSWER and (c.edit.unread is None or not c.edit.unread.text),
+        lambda c: f"{_question(c)} is not answered.",
+        "The question was not answered.",
+    ),
+    Slip(
+        "answer-wrong",
+        "Answer wrong",
+        mends(Of.ANSWER),
+        lambda c: f"{_question(c)}: {_answer(c)}.",
+        "The question was answered, and not right.",
+    ),
     Slip(
         "two-sheets-exchanged",
         "Two sheets exchanged",
