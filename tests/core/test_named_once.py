@@ -3,9 +3,12 @@
 import pytest
 
 from tests.helpers import lab_of, paper_of
+from zensur.core.lab import read_lab
 from zensur.core.marking import Marker, Paper
 from zensur.core.marking.charged import NOT_CARRIED
+from zensur.core.marking.making.papers import sample_class
 from zensur.core.sheet import Sheet
+from zensur.demo import lab_text
 
 ROUTES = (
     "route 10.64.16.0/24 via 10.64.0.2\nroute 10.64.24.0/24 via 10.64.0.2\nroute 10.64.0.4/30 via 10.64.0.2\n"
@@ -135,3 +138,53 @@ def test_the_sentence_is_true_of_the_paper(device: str, lines: list[tuple[str, s
         text = text.replace(old, new, 1)
     (fault,) = MARKER.mark(paper_of(LAB, {device: text})).faults
     assert fault.said == said
+
+
+BOXES = lab_of(
+    "cab=router:p1,p2,p3 weir=router:p1 ana=host",
+    "cab:p1--ana:p1 cab:p2--weir:p1",
+    {
+        "cab": "instance west; port p1; -instance west; -address 2001:db8:8::1/64; -on; port p2; -instance west; "
+        "-address fe80::1/64; -address 2001:db8:1::1/64; -on; port p3; -address 2001:db8:9::1/64; -on; "
+        "route 2001:db8:16::/64 via fe80::2 out p2 in west; route 2001:db8:17::/64 via 2001:db8:1::2 in west",
+        "weir": "port p1; -address 2001:db8:1::2/64; -address fe80::2/64; -on; route ::/0 via 2001:db8:1::1",
+        "ana": "port p1; -address 2001:db8:8::20/64; gateway 2001:db8:8::1",
+    },
+    "ana>2001:db8:1::2",
+)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "slip"),
+    [
+        ("2001:db8:17::/64 via 2001:db8:1::2 in west", "2001:db8:17::/64 via 2001:db8:1::2 in wets", "route-in-the-wrong-instance"),
+        ("2001:db8:17::/64 via 2001:db8:1::2 in west", "2001:db8:17::/64 via 2001:db8:1::2", "route-in-the-wrong-instance"),
+        ("2001:db8:17::/64 via 2001:db8:1::2 in west", "2001:db8:17::/64 via 2001:db8:9::1 in west", "wrong-next-hop"),
+        ("2001:db8:17::/64 via 2001:db8:1::2 in west", "2001:db8:17::/64 via 2001:db8:1::1 in west", "next-hop-is-the-device-itself"),
+        ("via fe80::2 out p2 in west", "via fe80::2 in west", "link-local-gateway-without-its-port"),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_within_an_instance(old: str, new: str, slip: str) -> None:
+    text = BOXES.answer["cab"].text
+    assert old in text
+    (fault,) = Marker(BOXES).mark(paper_of(BOXES, {"cab": text.replace(old, new)})).faults
+    assert fault.slip == slip
+
+
+def test_addresses_of_the_first_network_are_ordinary_but_for_the_first() -> None:
+    lab = lab_of(
+        "weir=router:p1 ana=host",
+        "weir:p1--ana:p1",
+        {
+            "weir": "port p1; -address 0.9.0.1/24; -on",
+            "ana": "port p1; -address 0.9.0.20/24; gateway 0.9.0.1",
+        },
+        "ana>weir ana>0.0.0.0=no-reply",
+    )
+    assert all(run.as_expected for run in Marker(lab).facts.model.runs.values())
+
+
+def test_a_class_is_made_where_a_slip_left_out_one_of_the_sheets_to_exchange() -> None:
+    lab = read_lab(lab_text("toll-house")).lab
+    assert lab is not None
+    assert len(sample_class(lab, 150, 3)) == 150

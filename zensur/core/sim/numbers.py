@@ -60,7 +60,10 @@ def is_link_local(number: int) -> bool:
 
 
 def is_never_sent(number: int) -> bool:
-    """Whether no single device may have it: multicast, this network, a loopback (RFC 1122, 3.2.1.3; RFC 4291)."""
+    """Whether no single device may have it: multicast, "this host", a loopback (RFC 1122, 3.2.1.3; RFC 4291).
+
+    The rest of 0.0.0.0/8 are ordinary addresses, as on Linux.
+    """
     if number >= SIX:
         return number >> 120 == _MULTICAST_SIX or number - SIX <= 1
-    return number >> 28 >= 14 or number >> 24 in (0, 127)
+    return number >> 28 >= 14 or number >> 24 == 127 or number == 0

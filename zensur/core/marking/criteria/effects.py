@@ -17,7 +17,8 @@ from ...sim.numbers import SIX, is_link_local, is_never_sent, last_of, number_of
 Forwarding = tuple[object, ...]
 """Where packets go: the action, the link, and the neighbour."""
 _NEVER_SENT = (
-    *(first << 24 for first in (1, 127, 128, 224)),
+    1,
+    *(first << 24 for first in (127, 128, 224)),
     SIX + 2,
     *(SIX | first << 112 for first in (0xFE80, 0xFEC0, 0xFF00)),
 )

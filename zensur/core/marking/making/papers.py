@@ -40,9 +40,9 @@ def sample_class(lab: Lab, learners: int, seed: int) -> dict[str, dict[str, str]
     names = list(papers)
     if learners > 4:
         papers[names[4]] = dict(papers[names[1]])
-    if learners > 7 and len(lab.full_paper) > 1:
-        one, other = chance.sample(sorted(lab.full_paper), 2)
-        paper = papers[names[7]]
+    paper = papers[names[7]] if learners > 7 else {}
+    if len(paper) > 1:  # a slip may have left one of its sheets out
+        one, other = chance.sample(sorted(paper), 2)
         paper[one], paper[other] = paper[other], paper[one]
     return papers
 

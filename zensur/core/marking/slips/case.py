@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 from ...lab import Lab
 from ...sheet import Configuration, OnPort, Statement
+from ...sheet.statement import folded
+from ...sheet.statements import Member
 from ..differences.edits import Edit, Of, plain_text
 from ..session import Attempt, Session
 from .made import Made, not_made
@@ -62,10 +64,15 @@ class Case:
         """Whether the learner's block has a statement of a kind."""
         return self.learner.one(kind, self.edit.block) is not None
 
-    def own_addresses(self) -> set[object]:
-        """The device's addresses, as the learner has them and as the model answer has them."""
-        both = (self.learner, self.model)
-        return {i.statement.interface.ip for c in both for b in c.bearers() for i in c.all(OnPort, b)}
+    def own_addresses(self, instance: str | None = None) -> set[object]:
+        """The addresses of one of the device's instances, as the learner has them and as the model answer has them."""
+        return {
+            i.statement.interface.ip
+            for c in (self.learner, self.model)
+            for b in c.bearers()
+            if folded(m.statement.instance if (m := c.one(Member, b)) else None) == folded(instance)
+            for i in c.all(OnPort, b)
+        }
 
     def held_elsewhere(self, address: object) -> str | None:
         """Find another device that has an address in the model answer."""

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from ipaddress import ip_interface
 
-from ...sheet import AnyItem, Block, Gateway, OnPort
+from ...sheet import AnyItem, Block, Gateway, OnPort, Route
 from ...sheet.operands import Masked
 from ...sheet.statements import Leased
 from ..differences.edits import Of
@@ -35,6 +35,16 @@ def _from(case: Case) -> str:
 def _gateway(case: Case, test: Callable[[Gateway, Gateway], bool]) -> bool:
     found, wanted = case.found, case.wanted
     return isinstance(found, Gateway) and isinstance(wanted, Gateway) and test(found, wanted)
+
+
+def _local_without_port(case: Case) -> bool:
+    """Whether a link-local gateway or next hop is right, but for the port that has to be named with it."""
+    found, wanted = case.found, case.wanted
+    if isinstance(found, Route) and isinstance(wanted, Route):
+        same = found.dest == wanted.dest and found.next_hop == wanted.next_hop
+        local = found.next_hop is not None and found.next_hop.is_link_local
+        return same and local and found.port is None and wanted.port is not None
+    return _gateway(case, lambda g, w: g.address == w.address and g.port is None and w.port is not None)
 
 
 def _outside(case: Case) -> bool:
@@ -306,12 +316,12 @@ OF_ADDRESSES: tuple[Slip, ...] = (
     Slip(
         "link-local-gateway-without-its-port",
         "Link-local gateway without its port",
-        lambda c: _gateway(c, lambda g, w: g.address == w.address and g.port is None and w.port is not None),
+        _local_without_port,
         lambda c: (
             f"{is_said(c)}: a link-local address holds on one link only, so {c.device} has to be told by which port "
             "(out PORT)."
         ),
-        "The gateway is link-local, and the port was not named with it.",
+        "The gateway or next hop is link-local, and the port was not named with it.",
         _make_gateway(lambda g: replace(g, port=None) if g.port else None, "without its port"),
     ),
     Slip(

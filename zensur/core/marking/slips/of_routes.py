@@ -7,6 +7,7 @@ from typing import Any
 from ...lab import Criterion, counted_by
 from ...sheet import AnyItem, Item, OnPort, Route
 from ...sheet.statement import folded
+from ...sheet.statements import Instance
 from ..differences.edits import plain_text
 from .case import Case, Slip, adds, changes, is_said, removes
 from .made import Made, MadeSlip, Making, beside
@@ -35,8 +36,22 @@ def _only_preference(found: Route, wanted: Route) -> bool:
 
 
 def _hop_is_own(case: Case) -> bool:
-    own = case.own_addresses()
-    return _route(case, lambda f, w: f.dest == w.dest and f.next_hop in own)
+    return _route(case, lambda f, w: f.dest == w.dest and f.next_hop in case.own_addresses(f.instance))
+
+
+def _in_another_instance(found: Route, wanted: Route) -> bool:
+    same = replace(found, instance=wanted.instance).plain() == wanted.plain()
+    return same and folded(found.instance) != folded(wanted.instance)
+
+
+def _which_instance(case: Case) -> str:
+    found, wanted = case.found, case.wanted
+    assert isinstance(found, Route)
+    assert isinstance(wanted, Route)
+    declared = {folded(i.statement.name) for i in case.learner.all(Instance)}
+    if found.instance is not None and folded(found.instance) not in declared:
+        return f"{is_said(case)} names the instance {found.instance}, which {case.device} does not have."
+    return f"{is_said(case)} belongs to {f'the instance {wanted.instance}' if wanted.instance else 'no instance'}."
 
 
 def _other_mask(found: Route, wanted: Route) -> bool:
@@ -258,6 +273,13 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, _only_preference),
         lambda c: f"The route of {c.device} to {_dest(c)} is right but for its preference.",
         "The route is right, with another preference than planned.",
+    ),
+    Slip(
+        "route-in-the-wrong-instance",
+        "Route in the wrong instance",
+        lambda c: _route(c, _in_another_instance),
+        _which_instance,
+        "The route is right, and stands in another network instance than planned.",
     ),
     Slip(
         "next-hop-is-the-device-itself",
