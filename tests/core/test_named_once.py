@@ -62,6 +62,7 @@ PAPERS = [
     ("a default in the place of four routes", {"weir": [(ROUTES, "route default via 10.64.0.2\n")]}, None),
     ("it leads nowhere", {"weir": [(ROUTES, "route default via 10.64.0.3\n")]}, ("wrong-next-hop", "weir", 7)),
     ("it leads to the device itself", {"weir": [(ROUTES, "route default via 10.64.0.1\n")]}, ("next-hop-is-the-device-itself", "weir", 7)),
+    ("it leaves by the wrong port", {"weir": [(ROUTES, "route default out p1\n")]}, ("wrong-next-hop", "weir", 7)),
     ("out of the port, and the neighbour answers for others", {"weir": [(ROUTES, "route default out p2\n")]}, None),
     ("but it has been told not to", {"weir": [(ROUTES, "route default out p2\n")], "quay": [("port p1\n", "port p1\n  proxy off\n")]},
      ("statement-where-none-should-be", "quay", 2)),

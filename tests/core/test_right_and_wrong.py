@@ -7,8 +7,9 @@ import pytest
 
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker
+from zensur.core.marking import Marker, Paper
 from zensur.core.marking.shapes import Result
+from zensur.core.sheet import Sheet
 
 HUB = lab_of(
     "hub=router:p1,p2,p3,p4 gate=router:p1,p2 spoke=router:p1,p2 ana=host bob=host shop=host yard=router:p1,p2",
@@ -107,6 +108,16 @@ def test_what_points_to_the_right_router_is_right(changes, earned: Lost, mistake
     assert lost(result) == earned
     assert [(f.slip, f.device) for f in result.faults] == mistakes
     assert result.carried + sum(f.direct for f in result.faults) == result.out_of
+
+
+def test_a_route_that_is_wrong_and_hidden_is_mended_by_both() -> None:
+    text = HUB.answer["hub"].text.replace(
+        VIA_GATE, "route default via 10.64.0.6\nroute 198.51.100.128/25 discard\n"
+    )
+    marker, paper = Marker(HUB), paper_of(HUB, {"hub": text})
+    assert [f.slip for f in marker.mark(paper).faults] == ["wrong-next-hop", "route-where-none-should-be"]
+    mended = {d: Sheet(c, (), 0, "") for d, c in marker.repaired(paper).items()}
+    assert lost(marker.mark(Paper("0417", mended))) == {}
 
 
 STAGED = """

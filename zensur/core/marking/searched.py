@@ -4,12 +4,12 @@ For every lost criterion the smallest set of edits is found that mends it. The w
 statements looked at: beyond the bound what was found so far stands, and the result says that the search was cut short.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from itertools import combinations
 
 from ..formats import plain
-from ..lab import KEYS, Criterion
+from ..lab import Criterion
 from ..sim import AnyRun
 from .differences.edits import Edit, Of, apply
 from .differences.found import differences
@@ -105,15 +105,17 @@ class _Repairs:
         self.edits.append(Edit("", (), (), (ident,), of=Of.ANSWER, unread=given))
         return (len(self.edits) - 1,)
 
-    def as_in_the_model(self, device: str) -> None:
-        """Add the edit that makes a whole device as the model answer has it."""
+    def as_in_the_model(self, device: str) -> Iterator[int]:
+        """Add the edit that makes a whole device as the model answer has it; yields its number where it differs."""
         learner, model = self.attempt.configurations[device], self.session.lab.model[device]
         there, wanted = set(learner.items), set(model.items)
         remove = tuple(i for i in learner.items if i not in wanted)
         add = tuple(i for i in model.items if i not in there)
         edit = Edit(device, remove, add, (), of=Of.DEVICE)
-        if (remove or add) and edit not in self.edits:
-            self.edits.append(edit)
+        if remove or add:
+            if edit not in self.edits:
+                self.edits.append(edit)
+            yield self.edits.index(edit)
 
     def run(self, criterion: Criterion, attempt: Attempt) -> AnyRun:
         """Run a ping on an attempt, by itself where nothing that was sent before decides what comes of it."""
@@ -164,7 +166,7 @@ def _of_its_statements(repairs: _Repairs, criterion: Criterion) -> tuple[int, ..
     """Find the edits about a criterion's own statements; where there is none, one that makes it better."""
     own = tuple(n for n in repairs.needed if criterion.id in repairs.edits[n].subjects)
     if own:
-        return _with_needless(repairs, criterion, own) if KEYS[criterion.key].by_share else own
+        return _with_needless(repairs, criterion, own)
     before = repairs.fraction(criterion, ())
     for n in (*repairs.spare, *repairs.needed):
         if repairs.session.is_cut_short:
@@ -222,12 +224,14 @@ def _explain(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
 def _by_devices(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
     """Find the devices that have to be as in the model answer, where the edits alone mend nothing: never none."""
     session = repairs.session
-    for name in [d for d in session.lab.devices if d in _concerned(repairs, asked)]:
-        repairs.as_in_the_model(name)
-    whole = [n for n in range(len(repairs.edits)) if repairs.edits[n].of is Of.DEVICE]
-    if session.is_cut_short or not repairs.mends(asked, whole):
-        return ()
-    return _greedy(repairs, asked, whole)
+    for devices in (
+        _concerned(repairs, asked),
+        set(session.lab.devices),
+    ):  # what is learned may come from anywhere
+        whole = [n for d in session.lab.devices if d in devices for n in repairs.as_in_the_model(d)]
+        if not session.is_cut_short and repairs.mends(asked, whole):
+            return _greedy(repairs, asked, whole)
+    return ()
 
 
 def _greedy(repairs: _Repairs, asked: Criterion, everything: list[int]) -> tuple[int, ...]:

@@ -26,6 +26,9 @@ from .sheets import Sheets
 class Attempt:
     """A set of configurations, one for every device of the lab."""
 
+    by_owner = True
+    """Among the learner's own devices a next hop is right only where its owner answers."""
+
     def __init__(
         self, session: "Session", configurations: Mapping[str, Configuration], like: "Attempt | None"
     ) -> None:
@@ -98,6 +101,8 @@ class Attempt:
 
 class Alone:
     """One device of an attempt among devices as the model answer has them."""
+
+    by_owner = False
 
     def __init__(self, attempt: Attempt, device: str) -> None:
         self.session = attempt.session

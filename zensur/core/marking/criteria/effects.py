@@ -12,6 +12,7 @@ from ...addresses import Prefix
 from ...sheet import AnyItem, Configuration, Route
 from ...sheet.statements import Instance
 from ...sim import Network
+from ...sim.neighbours import Neighbour
 from ...sim.numbers import SIX, is_link_local, is_never_sent, last_of, number_of, same_network
 
 Forwarding = tuple[object, ...]
@@ -25,16 +26,33 @@ _NEVER_SENT = (
 """Where ranges that are never forwarded begin or end (RFC 1122, 3.2.1.3; RFC 4291), so that no piece mixes them."""
 
 
-def forwarding(network: Network, node: int, address: int) -> Forwarding:
-    """Say where a node's packets to an address go: by which action, over which link, to which neighbour."""
+def forwarding(network: Network, node: int, address: int, by_owner: bool = False) -> Forwarding:
+    """Say where a node's packets to an address go: by which action, over which link, to which neighbour.
+
+    ``by_owner`` lets no neighbour answer for a next hop that is another's.
+    """
     decision = network.decide(node, address)
     out = decision.route.out if decision.route else None
     if decision.ask is None or out is None:
         return (decision.action,)
     link = (network.wiring.segment_of(out.key), out.vlan)
-    if decision.neighbour is None:
+    answers = decision.neighbour
+    if (
+        answers is not None
+        and by_owner
+        and decision.ask != address
+        and not _owns(network, answers, decision.ask)
+    ):
+        answers = None
+    if answers is None:
         return (None, link, decision.ask)  # why nobody answers there is no matter of this device
-    return (decision.action, link, decision.neighbour.node)
+    return (decision.action, link, answers.node)
+
+
+def _owns(network: Network, neighbour: Neighbour, address: int) -> bool:
+    return any(a.address == address for a in network.port(neighbour.key).addresses) or address in network.own(
+        neighbour.node
+    )
 
 
 Span = tuple[int, int]
@@ -80,7 +98,7 @@ class RouteClasses:
             if not is_never_sent(address) and not is_link_local(address):
                 yield next((n for n in self.networks if same_network(address, *n)), None), address
 
-    def earned(self, model: Network, learner: Network) -> float | None:
+    def earned(self, model: Network, learner: Network, by_owner: bool = False) -> float | None:
         """Return what the learner's network earns; None where the model answer never uses this route.
 
         All where every network of the lab goes right, and so do all other addresses; half where only the networks do.
@@ -88,7 +106,7 @@ class RouteClasses:
         networks: dict[Span, bool] = {}
         others: list[bool | None] = []
         for network, address in self.pieces(model, learner):
-            right = forwarding(learner, self.node, address) == forwarding(model, self.node, address)
+            right = forwarding(learner, self.node, address, by_owner) == forwarding(model, self.node, address)
             if network is not None:
                 networks[network] = networks.get(network, True) and right
             else:

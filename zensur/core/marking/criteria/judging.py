@@ -61,6 +61,10 @@ class Attempted(Protocol):
     def runs(self) -> Mapping[str, AnyRun]:
         """The pings and checks of the lab by their ids."""
 
+    @property
+    def by_owner(self) -> bool:
+        """Whether a next hop is right only where its owner answers, and nobody for it."""
+
     def beside(self, name: str, configuration: Configuration) -> Network:
         """A device compiled among the others."""
 

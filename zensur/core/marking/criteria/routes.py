@@ -90,7 +90,8 @@ def _by_effect(
                 network = attempt.beside(
                     name, configuration.changed(dropped, []) if dropped else configuration
                 )
-                found = classes.earned(model, network) if network.find_node(criterion.node) == node else 0.0
+                there = network.find_node(criterion.node) == node
+                found = classes.earned(model, network, attempt.by_owner) if there else 0.0
                 best = found if best is None or found is None else max(best, min(most, found))
             if best is None or best >= most:
                 break

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from ...lab import Criterion, counted_by
+from ...lab import counted_by
 from ...sheet import AnyItem, Item, OnPort, Route
 from ...sheet.statement import folded
 from ...sheet.statements import Instance
@@ -27,8 +27,10 @@ def _is_backup(c: Case) -> bool:
 def _leads_right(c: Case) -> bool:
     """Whether the route does what the model's does, however it is written."""
     assert isinstance(c.wanted, Route)
-    by_effect = Criterion("route", c.device, str(c.wanted.dest), 0, None, c.wanted.instance or "")
-    return c.session.judge(by_effect, c.attempt).fraction == 1
+    counted = counted_by(c.device, c.edit.add[0], c.model)
+    if counted is None or c.edit.add[0] not in c.model.items:
+        return False  # a route of the learner's own, led the right way
+    return c.session.judge(replace(counted, marks=0.0), c.attempt).fraction == 1
 
 
 def _only_preference(found: Route, wanted: Route) -> bool:
