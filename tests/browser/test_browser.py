@@ -275,7 +275,7 @@ def test_papers_of_each_stage_are_read_by_key(page: Page) -> None:
     expect(stages.locator("[aria-current=page]")).to_have_text("As it always was")
     page.keyboard.press("s")
     expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
-    expect(heading(page)).to_contain_text("of 24")
+    expect(heading(page)).to_contain_text("of 32")
     page.get_by_role("link", name="Gesine Clasen").click()
     expect(page.get_by_text("Round by the quay; handed in")).to_be_visible()
     page.keyboard.press("m")

@@ -216,6 +216,25 @@ def test_papers_of_a_lab_with_stages_belong_to_one(client: FlaskClient) -> None:
     assert (journey["learner"], journey["of"]) == ("Ann", 3)
 
 
+def test_what_an_older_revision_marked_is_marked_again_and_says_what_it_was(
+    client: FlaskClient, database: Database
+) -> None:
+    listed = client.get("/api/labs/tidings/papers").get_json()["papers"]
+    assert {paper["was"] for paper in listed} == {None}
+    changed, same = listed[0], listed[1]
+    with database.transaction() as connection:
+        for paper, carried in ((changed, 1.5), (same, same["carried"])):
+            connection.execute(
+                "UPDATE result SET engine = 'older', json = json_set(json, '$.carried', ?) WHERE paper = ?",
+                (carried, paper["id"]),
+            )
+    again = client.get("/api/labs/tidings/papers").get_json()["papers"]
+    assert [(p["carried"], p["was"]) for p in again[:2]] == [
+        (changed["carried"], 1.5),
+        (same["carried"], None),
+    ]
+
+
 def test_a_saved_version_marks_the_papers_again(client: FlaskClient) -> None:
     text = lab_text("four-gates").replace("dest: 10.64.32.0/23, marks: 3", "dest: 10.64.32.0/23, marks: 5", 1)
     saved = client.post(

@@ -59,6 +59,11 @@ class Edit:
         return self.of in (Of.SHEET, Of.EXCHANGE)
 
     @property
+    def is_plain(self) -> bool:
+        """Whether it is about statements, and not joined with any elsewhere."""
+        return self.of is Of.STATEMENT and not self.others
+
+    @property
     def parts(self) -> Iterator["Edit"]:
         """The edit itself and those that belong to the same mistake."""
         if self.of is Of.ANSWER:

@@ -56,10 +56,6 @@ def _taken_away(edit: Edit) -> set[Address]:
     return {s.interface.ip for s in gone if isinstance(s, OnPort)}
 
 
-def _is_plain(edit: Edit) -> bool:
-    return edit.of is Of.STATEMENT and not edit.others
-
-
 def _together(first: Edit, others: Edits, of: Of = Of.STATEMENT) -> Edit:
     """Make one edit of several; on the same device their statements stand side by side."""
     subjects = tuple(dict.fromkeys(s for e in (first, *others) for s in e.subjects))
@@ -84,7 +80,7 @@ def _exchanged(edits: Edits) -> Edits:
 
 
 def _each_others(one: Edit, other: Edit) -> bool:
-    if not all(_is_plain(e) and len(e.remove) == len(e.add) == 1 for e in (one, other)):
+    if not all(e.is_plain and len(e.remove) == len(e.add) == 1 for e in (one, other)):
         return False
     mine, wanted = one.remove[0].statement, one.add[0].statement
     theirs, their_wanted = other.remove[0].statement, other.add[0].statement
@@ -123,7 +119,7 @@ def _in_two_instances(session: Session, attempt: Attempt, edits: Edits) -> Itera
         for block in learner.blocks("loopback"):
             wanted = _wanted_blocks(model, {i.statement for i in learner.all(OnPort, block)})
             instances = {folded(_instance_of(model, b)) for b in wanted}
-            concerned = [e for e in own if _is_plain(e) and e.block in {block, *wanted}]
+            concerned = [e for e in own if e.is_plain and e.block in {block, *wanted}]
             if len(wanted) > 1 and len(instances) > 1 and len(concerned) > 1:
                 yield _together(concerned[0], concerned[1:], Of.NAME)
                 own = [e for e in own if e not in concerned]
@@ -146,7 +142,7 @@ def _misplaced(session: Session, attempt: Attempt, edits: Edits, surplus: Edits)
     spare = list(surplus)
     found = []
     for edit in edits:
-        alone = _is_plain(edit) and len(edit.add) == 1 and edit.add[0].statement.SPEC.traits.identifies
+        alone = edit.is_plain and len(edit.add) == 1 and edit.add[0].statement.SPEC.traits.identifies
         other = None
         if (alone or edit.of is Of.MISSING) and not edit.remove:
             other = next((s for s in spare if _stands_there(session, attempt, edit, s)), None)

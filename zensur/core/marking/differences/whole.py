@@ -23,7 +23,7 @@ def one_of_what_is_whole(session: Session, attempt: Attempt, edits: Edits) -> Ed
     for name in session.lab.devices:
         learner = attempt.configurations[name]
         for block in dict.fromkeys(e.block for e in edits if e.device == name and e.block is not None):
-            own = [e for e in edits if e.device == name and e.block == block and _is_plain(e)]
+            own = [e for e in edits if e.device == name and e.block == block and e.is_plain]
             if len(own) < 2:
                 continue
             if block.kind in _BLOCKS and learner.header(block) is None:
@@ -31,10 +31,6 @@ def one_of_what_is_whole(session: Session, attempt: Attempt, edits: Edits) -> Ed
             elif block.kind == LIST and _holds_nothing_right(session, attempt, name, block):
                 edits = _replaced(edits, own, _one(own))
     return edits
-
-
-def _is_plain(edit: Edit) -> bool:
-    return edit.of is Of.STATEMENT and not edit.others
 
 
 def _replaced(edits: Edits, own: Edits, one: Edit) -> Edits:
@@ -61,10 +57,10 @@ def _translations(attempt: Attempt, edits: Edits) -> Edits:
     """Join a translation that is missing with its list and its pool, where these are missing, too."""
     for edit in edits:
         uses = [i for i in edit.add if isinstance(i.statement, Dynamic)]
-        if not uses or edit.remove or not _is_plain(edit):
+        if not uses or edit.remove or not edit.is_plain:
             continue
         learner = attempt.configurations[edit.device]
-        of_it = [e for e in edits if _is_plain(e) and not e.remove and _serves(e, edit, learner)]
+        of_it = [e for e in edits if e.is_plain and not e.remove and _serves(e, edit, learner)]
         if of_it:
             whole = _replaced(edits, [edit], _one([edit, *of_it]))
             return _translations(attempt, [e for e in whole if e not in of_it])
@@ -101,7 +97,7 @@ def _networks(session: Session, edits: Edits) -> Edits:
 
 def _misnumbered(edit: Edit) -> tuple[Prefix, Prefix] | None:
     """Return the planned network of an address and the one it has instead, both of one length."""
-    if not _is_plain(edit) or len(edit.remove) != 1 or len(edit.add) != 1:
+    if not edit.is_plain or len(edit.remove) != 1 or len(edit.add) != 1:
         return None
     found, wanted = edit.remove[0].statement, edit.add[0].statement
     if not isinstance(found, OnPort) or not isinstance(wanted, OnPort):
@@ -120,4 +116,4 @@ def _is_route_to(edit: Edit, planned: Prefix, agreed: Prefix) -> bool:
     dests = [
         i.statement.dest for items in (edit.remove, edit.add) for i in items if isinstance(i.statement, Route)
     ]
-    return _is_plain(edit) and dests == [agreed, planned]
+    return edit.is_plain and dests == [agreed, planned]
