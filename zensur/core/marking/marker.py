@@ -64,7 +64,7 @@ class Marker:
         session = self.session(paper, memo)
         key, twins = twin_key(session), session.memo.twins
         twin = twins.get(key) if key is not None else None
-        charged = at_own_lines(twin, session) if twin is not None else None
+        charged = at_own_lines(twin, session) if isinstance(twin, Twin) else None
         if charged is None:
             charged = charge(name_faults(self._search(session)))
             if key is not None:

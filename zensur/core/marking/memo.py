@@ -6,7 +6,6 @@ that another learner handed in: neither is simulated or judged again.
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from ..lab import Criterion, Lab, with_answer
 from ..sheet import Configuration, Route
@@ -17,9 +16,6 @@ from .criteria.effects import with_ports_of, with_routes_of
 from .facts import LabFacts
 from .shapes import Judged
 from .sheets import SheetReader
-
-if TYPE_CHECKING:
-    from .twins import Twin  # which later steps make, and a memo only keeps
 
 MOST_JUDGED = 100_000
 MOST_NETWORKS = 400
@@ -59,8 +55,8 @@ class Memo:
         """The pings and checks on a blank paper."""
         self.model_alone = StateRuns(self.runs, self.runs.model_state, lambda: self.runs.network, alone=True)
         """The pings and checks on the model answer, each by itself."""
-        self.twins: dict[Hashable, Twin] = {}
-        """What was found of papers, by what their twins have in common."""
+        self.twins: dict[Hashable, object] = {}
+        """What later steps found of papers, by what their twins have in common; here it is only kept."""
         self._judged: dict[_JudgedKey, _Known] = {}
         self._alone: dict[tuple[int, Variant], Network] = {}
         self._ported: dict[tuple[int, Variant], Configuration] = {}
