@@ -84,6 +84,11 @@ def test_a_criterion_is_told_whole() -> None:
     assert result.json()["criteria"][1]["lines"] == [{"file": "ana.sheet", "line": 2}]
 
 
+def test_what_nothing_asks_for_costs_its_first_consequence() -> None:
+    (ping,) = mark(lab(PING), ana=ANA.replace("gateway 10.1.0.1", "")).criteria
+    assert ping.costs == (Cost(1, ping.marks),)
+
+
 # --- overrules -------------------------------------------------------------------------------------------------------
 
 
@@ -103,6 +108,9 @@ def test_what_is_overruled_costs_nobody_any_more() -> None:
     assert costs(Overrule("address:ana:p1", 2, "x")) == [1, 2]
     assert costs(Overrule("gateway:ana", 1, "x"), Overrule("address:ana:p1", 0, "x")) == [3, 1]
     assert costs(Overrule(TOTAL, result.out_of, "x")) == [0, 0]
+    free = lab({"address": "ana:p1", "marks": 0}, GATEWAY)
+    nothing = mark(free, ana=ANA.replace("/24", "/25"))
+    assert overruled(nothing, [Overrule("address:ana:p1", 0, "x")], free.scheme).criteria[0].costs == ()
     assert costs(Overrule(TOTAL, result.out_of - 1, "x")) == [1.5, 2]
 
 
