@@ -5,9 +5,9 @@ from dataclasses import replace
 
 import pytest
 
-from tests.core.test_faults import ALL, mangled
+from tests.core.every_lab import ALL, mangled, mangled_paper
 from zensur.core.lab import Criterion, Lab, Task, counted_by
-from zensur.core.marking import Marker, Paper, Result, check_lab, tasks_of
+from zensur.core.marking import Marker, Paper, Result, check_lab, sum_of, tasks_of
 from zensur.core.marking.making.made import sheets_with
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.sheet import read_sheet
@@ -73,6 +73,8 @@ def marked(marker: Marker, texts: dict[str, str]) -> Result:
     numbers = {f.id for f in result.faults}
     assert all(c.fault is None or c.fault in numbers for c in result.criteria)
     assert {i for f in result.faults for i in f.consequences} <= {c.id for c in result.criteria}
+    left = result.out_of - sum(line.marks for line in sum_of(result, marker.lab.scheme))
+    assert left == pytest.approx(result.carried, abs=0.005)
     return result
 
 
@@ -99,3 +101,21 @@ def test_mistyped_papers_are_marked_and_explained(lab: Lab) -> None:
         result = marked(marker, texts)
         lost = [c for c in result.criteria if c.fraction < 1 and not c.note]
         assert all(c.fault is not None for c in lost), [(c.id, c.found) for c in lost if c.fault is None]
+
+
+@pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)
+def test_what_others_handed_in_decides_nothing(lab: Lab) -> None:
+    """Papers behind each other in one memo, in two orders, each as with a memo of its own."""
+    chance, marker = random.Random(lab.id), Marker(lab)
+    slips = slips_in(lab)
+    papers = [mangled_paper(lab, chance) for _ in range(5)]
+    for _ in range(5):
+        texts = sheets_with(
+            lab, [chance.choice(slips), *([chance.choice(slips)] if chance.random() < 0.5 else [])]
+        )
+        papers.append(Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()}))
+    alone = [marker.mark(paper).text() for paper in papers]
+    memo = marker.memo()
+    assert [marker.mark(paper, memo).text() for paper in papers] == alone
+    memo = marker.memo()
+    assert [marker.mark(paper, memo).text() for paper in reversed(papers)] == alone[::-1]

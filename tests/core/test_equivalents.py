@@ -2,17 +2,18 @@
 
 import random
 import re
-from ipaddress import IPv4Network, IPv6Network, collapse_addresses, ip_address, ip_network
+from collections.abc import Iterator
+from ipaddress import IPv4Network, IPv6Network, collapse_addresses, ip_address, ip_interface, ip_network
 from itertools import product
 from typing import cast
 
 import pytest
 
-from tests.core.test_faults import ALL
+from tests.core.every_lab import ALL
 from zensur.core.lab import Lab
 from zensur.core.marking import Marker, Paper
 from zensur.core.marking.guarded import ELSEWHERE
-from zensur.core.sheet import read_sheet
+from zensur.core.sheet import OnPort, Sheet, read_sheet
 
 
 def other_names(text: str, chance: random.Random) -> str:
@@ -171,3 +172,68 @@ def test_other_routes_that_do_the_same_have_full_marks(lab: Lab) -> None:
         lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
         assert result.score == result.out_of, (rewriting.__name__, device, lost)
     assert changed or lab.id not in ("four-gates", "rebuilding", "night-shift")
+
+
+def routers_pointed_to(lab: Lab) -> Iterator[tuple[str, str, str, str]]:
+    """Yield addresses that gateways or routes of a full paper point to: its device, port, as it is written, and one that
+    is free beside it."""
+    texts = {d: s.text for d, s in lab.full_paper.items()}
+    everything = "\n".join([*texts.values(), *(s.text for s in lab.given.values())])
+    held = {i.statement.interface.ip for c in lab.model.values() for i in c.everywhere(OnPort)}
+    for device, text in texts.items():
+        for port, block in re.findall(r"^port (\S+)\n((?:[ \t].*\n)*)", text, re.MULTILINE):
+            for written in re.findall(r"address (\d[\d.]+/\d+)", block):
+                interface = ip_interface(written)
+                pointed = re.search(
+                    rf"^(gateway|route .* via) {re.escape(str(interface.ip))}$", everything, re.MULTILINE
+                )
+                free = (
+                    [a for a in interface.network.hosts() if a not in held]
+                    if interface.network.prefixlen > 16
+                    else []
+                )
+                once = text.count(f"address {written}\n") == 1
+                if pointed and free and once and "realm external" not in block:
+                    yield device, port, written, str(free[len(free) // 2])
+
+
+def pointing_to(texts: dict[str, str], old: str, new: str) -> dict[str, str]:
+    """Let gateways and routes point to another address."""
+    found = re.compile(rf"^((?:gateway|route .* via) ){re.escape(old)}$", re.MULTILINE)
+    return {device: found.sub(rf"\g<1>{new}", text) for device, text in texts.items()}
+
+
+@pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)
+def test_a_second_address_of_the_right_router_serves_as_well(lab: Lab) -> None:
+    marker, own = Marker(lab), {d: s.text for d, s in lab.full_paper.items()}
+    for device, _, written, free in routers_pointed_to(lab):
+        ip, _, length = written.partition("/")
+        texts = pointing_to(own, ip, free)
+        texts[device] = texts[device].replace(
+            f"address {written}", f"address {written}\n  address {free}/{length}", 1
+        )
+        result = marker.mark(Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()}))
+        lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
+        assert (lost, result.faults) == ([], ()), (device, written, free)
+
+
+@pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)
+def test_who_points_to_a_router_where_it_is_has_made_no_mistake(lab: Lab) -> None:
+    """A router is misnumbered, and others go by its number: one mistake, and its repair takes the others along."""
+    marker, own = Marker(lab), {d: s.text for d, s in lab.full_paper.items()}
+    for device, port, written, free in routers_pointed_to(lab):
+        ip, _, length = written.partition("/")
+        texts = pointing_to(own, ip, free)
+        texts[device] = texts[device].replace(f"address {written}", f"address {free}/{length}", 1)
+        paper = Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()})
+        result = marker.mark(paper)
+        lost = {c.id for c in result.criteria if c.fraction < 1 and c.key in ("gateway", "route", "address")}
+        assert lost <= {f"address:{device}:{port}"}, (device, written, free)
+        assert {(f.slip, f.device) for f in result.faults} <= {("wrong-address", device)}
+        mended = {d: Sheet(c, (), 0, "") for d, c in marker.repaired(paper).items()}
+        again = marker.mark(Paper("0417", mended))
+        assert again.score == again.out_of, [(c.id, c.found) for c in again.criteria if c.fraction < 1]
+
+
+def test_the_demo_labs_hold_enough_routers_that_others_point_to() -> None:
+    assert sum(len(list(routers_pointed_to(lab))) for lab in ALL) > 15

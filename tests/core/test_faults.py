@@ -1,20 +1,16 @@
 """Slips put into the model answers, at every place where one can be: they are the faults, and nothing else is."""
 
 import random
-from pathlib import Path
 
 import pytest
 
-from zensur.core.lab import Lab, read_lab
+from tests.core.every_lab import ALL, mangled
+from zensur.core.lab import Lab
 from zensur.core.marking import Marker, Paper, Result
 from zensur.core.marking.making.made import may_go_together, sheets_with
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import Sheet, read_sheet
-from zensur.demo import LABS, lab_text
-
-TOLL_HOUSE = (Path(__file__).parents[1] / "labs" / "toll-house.lab.yaml").read_text("utf-8")
-ALL = [lab for text in (*map(lab_text, LABS), TOLL_HOUSE) if (lab := read_lab(text).lab) is not None]
 
 
 def marked(marker: Marker, slips: list[MadeSlip]) -> Result:
@@ -98,19 +94,3 @@ def test_all_repairs_together_give_full_marks(lab: Lab) -> None:
         result = marker.mark(Paper("x", mended))
         lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
         assert result.score == result.out_of, (lost, texts)
-
-
-def mangled(lab: Lab, chance: random.Random) -> dict[str, str]:
-    """Papers of lines lost, out of order, or out of other labs' sheets."""
-    others = [line for other in ALL for s in other.full_paper.values() for line in s.text.split("\n")]
-    texts = {}
-    for device in lab.devices:
-        own = lab.full_paper[device].text.split("\n") if device in lab.full_paper else []
-        kept = [line for line in own if chance.random() > 0.1]
-        for _ in range(chance.randrange(4)):
-            kept.insert(chance.randrange(len(kept) + 1), chance.choice(others))
-        if chance.random() < 0.1:
-            chance.shuffle(kept)
-        if chance.random() < 0.8:
-            texts[device] = "\n".join(kept)
-    return texts

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.test_faults import mangled
+from tests.core.every_lab import mangled
 from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import SLIPS, Marker, Paper, tasks_of

@@ -5,7 +5,7 @@ from itertools import groupby
 
 from ..core.formats import HandIn
 from ..core.lab import Lab
-from ..core.marking import Margin, Result, margin
+from ..core.marking import Margin, Result, margin, sum_of
 from .environment import TEMPLATES
 
 
@@ -14,6 +14,7 @@ def marked_page(lab: Lab, result: Result, hand_in: HandIn) -> str:
     return TEMPLATES.get_template("marked.html").render(
         title=f"{lab.title}: {lab.stage_title}" if lab.stage else lab.title,
         result=result,
+        sum=sum_of(result, lab.scheme),
         sheets=_sheets(lab, result, hand_in),
         tasks=[(task, list(own)) for task, own in groupby(result.criteria, key=lambda c: c.task)],
         marks=_marks,

@@ -18,7 +18,7 @@ from ..core.formats import (
     read_archive,
     sort_papers,
 )
-from ..core.marking import TOTAL, Result, margin, tasks_of
+from ..core.marking import TOTAL, Result, margin, sum_of, tasks_of
 from ..store import LabVersion, StoredPaper
 from ..work import Desk
 from .errors import refused
@@ -255,4 +255,5 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
             for name, device in lab.devices.items()
         ],
         result=result,
+        sum=list(sum_of(result, lab.scheme)),
     )

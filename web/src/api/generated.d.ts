@@ -1013,6 +1013,8 @@ export interface components {
       stage: string;
       /** Stage Title */
       stage_title: string;
+      /** Sum */
+      sum: components["schemas"]["SumLine"][];
       /** Version */
       version: number;
     };
@@ -1337,6 +1339,16 @@ export interface components {
       usable: number;
       /** Wildcard */
       wildcard: string | null;
+    };
+    /**
+     * SumLine
+     * @description What marks are lost for, and how many; below zero where they are given back.
+     */
+    SumLine: {
+      /** Marks */
+      marks: number;
+      /** What */
+      what: string;
     };
     /**
      * SwitchPassed

@@ -1,5 +1,6 @@
 """Marking: criteria, scores, and the few mistakes behind the lost marks."""
 
+from .adding import SumLine, sum_of
 from .checking.findings import Finding
 from .checking.lab_check import LabCheck, check_lab, check_text
 from .margin import Margin, margin
@@ -24,9 +25,11 @@ __all__ = [
     "Overrule",
     "Paper",
     "Result",
+    "SumLine",
     "check_lab",
     "check_text",
     "margin",
     "overruled",
+    "sum_of",
     "tasks_of",
 ]

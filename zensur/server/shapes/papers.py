@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from ...core.marking import Margin, Result
+from ...core.marking import Margin, Result, SumLine
 from .base import Shape
 
 
@@ -84,6 +84,8 @@ class PaperView(Shape):
     next: int | None
     sheets: list[PaperSheet]
     result: Result
+    sum: list[SumLine]
+    """What is to be taken from all marks to arrive at the total."""
 
 
 class Overruling(Shape):

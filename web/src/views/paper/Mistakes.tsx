@@ -35,7 +35,7 @@ export function Mistakes({ paper, fault, onFault }: Props) {
           </div>
         )}
       </section>
-      <Sum result={paper.result} />
+      <Sum paper={paper} />
       {paper.result.overruled && (
         <p className="pencil">
           The total is overruled, {marks(paper.result.overruled.marks)} in place of{" "}
