@@ -7,7 +7,7 @@ import pytest
 
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, Paper
+from zensur.core.marking import Marker, Paper, check_lab
 from zensur.core.marking.shapes import Result
 from zensur.core.sheet import Sheet
 
@@ -237,3 +237,36 @@ def test_what_looks_right_or_wrong_and_is_not(changes, earned: Lost) -> None:
     result = Marker(TWO).mark(paper_of(TWO, texts))
     assert {i: round(f, 3) for i, f in lost(result).items()} == earned
     assert bool(result.faults) is bool(earned)
+
+
+LEARNING = lab_of(
+    "weir=router:p1,p2,p3 quay=router:p1,p2,p3 ana=host bob=host",
+    "weir:p1--ana:p1 weir:p2--quay:p2 weir:p3--quay:p3 quay:p1--bob:p1",
+    {
+        "weir": "port p1; -address 10.64.8.1/24; -on; port p2; -address 10.64.0.1/30; -on; port p3; -address 10.64.0.5/30; -on; "
+        "route 10.64.16.0/24 via 10.64.0.6 preference 60; rip; -run p2; -passive p1",
+        "quay": "port p1; -address 10.64.16.1/24; -on; port p2; -address 10.64.0.2/30; -on; port p3; -address 10.64.0.6/30; -on; "
+        "rip; -run p2; -passive p1",
+        "ana": "port p1; -address 10.64.8.20/24; gateway 10.64.8.1",
+        "bob": "port p1; -address 10.64.16.20/24; gateway 10.64.16.1",
+    },
+    "ana>bob bob>ana",
+)
+FLOATING = "route 10.64.16.0/24 via 10.64.0.6 preference 60\n"
+
+
+@pytest.mark.parametrize(
+    ("instead", "fraction"),
+    [
+        (FLOATING, 1),
+        (FLOATING.replace("60", "200"), 1),  # any number that keeps it behind what is learned
+        (FLOATING.replace(" preference 60", ""), 0.5),  # it stands in front
+        (FLOATING.replace("0.6", "0.2"), 0),
+        ("route 10.64.16.0/24 discard preference 60\n", 0),
+        ("", 0),
+    ],
+)
+def test_a_route_behind_a_learned_one_is_judged_without_that(instead: str, fraction: float) -> None:
+    result = changed(LEARNING, "weir", (FLOATING, instead))
+    assert lost(result) == ({"route:weir:10.64.16.0/24": fraction} if fraction < 1 else {})
+    assert check_lab(LEARNING).errors == ()

@@ -189,11 +189,16 @@ class Session:
         )
 
     def _around(self, device: str, attempt: Attempt) -> State | None:
-        """Return what decides to whom a device's packets go, beside itself; None where it is as in the model answer."""
+        """Return what decides to whom a device's packets go, beside itself; None where it is as in the model answer.
+
+        Those are its neighbours, and theirs, whose ports decide by which routes a neighbour answers for others; all
+        where something is learned.
+        """
         number, model = self.wiring.device[device.lower()], self.memo.runs.model_state
+        touching = self.wiring.touching
         learns = any(v.learns for v in attempt.state)
-        devices = range(len(model)) if learns else sorted(self.wiring.touching[number])
-        others = [n for n in devices if n != number]
+        near = range(len(model)) if learns else {far for n in touching[number] for far in touching[n]}
+        others = sorted(n for n in near if n != number)
         if all(attempt.state[n] is model[n] for n in others):
             return None
         return tuple(attempt.state[n] for n in others)

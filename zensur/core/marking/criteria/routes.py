@@ -1,6 +1,6 @@
 """Criteria about routes and gateways: by effect, and where it is asked for by form."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from ipaddress import ip_network
 
@@ -73,29 +73,33 @@ def _by_effect(
     """Return what is earned, in whichever candidate is best; None where the model answer never uses the route.
 
     Half, too, where it is as it should be but for longer routes that hide a part of it; those that are a mistake of
-    another criterion do not count.
+    another criterion do not count. What is preferred to the route stands on neither side.
     """
     name, node, classes = criterion.device, session.node(criterion), session.classes(criterion)
-    wanted = ranked[criterion.behind]
-    model = session.alone(name, _without_preferred(session.lab.model[name], ranked, wanted))
+    answer, wanted = session.lab.model[name], ranked[criterion.behind]
+    behind_learned = wanted.statement.preference > LEARNED_PREFERENCE and bool(answer.blocks(RIP))
+    model = session.alone(name, _without(answer, ranked[: criterion.behind], behind_learned))
     best: float | None = None
     for own in session.candidate_configurations(name, attempt, classes.reaches):
-        configuration = _without_preferred(own, *_meant_as(own, criterion, wanted, session.network, node))
+        preferred, meant = _meant_as(own, criterion, wanted, session.network, node)
+        configuration = _without(own, preferred, behind_learned)
+        # what stands in front of learned routes, where the model's stands behind them, has another preference
+        in_front = behind_learned and meant is not None and meant.statement.preference <= LEARNED_PREFERENCE
         longer = [i for i in _own(configuration, criterion) if classes.holds(i.statement)]
         charged = [
             i for i in longer if criterion.behind or _is_charged(i, session, criterion, configuration)
         ]  # what hides a backup route hides the one before it, too
         for most, dropped in ((1.0, []), (1.0, charged), (0.5, longer)):
             if (dropped or most == 1) and best != 1:
-                network = attempt.beside(
-                    name, configuration.changed(dropped, []) if dropped else configuration
-                )
+                network = attempt.beside(name, _without(configuration, dropped))
                 there = network.find_node(criterion.node) == node
                 found = classes.earned(model, network, attempt.by_owner) if there else 0.0
-                best = found if best is None or found is None else max(best, min(most, found))
-            if best is None or best >= most:
+                if found is None:
+                    return None
+                best = max(best or 0.0, min(most, found, 0.5 if in_front else 1.0))
+            if best is not None and best >= most:
                 break
-        if best is None or best == 1:
+        if best == 1:
             break
     return best
 
@@ -103,25 +107,21 @@ def _by_effect(
 def _meant_as(
     learner: Configuration, criterion: Criterion, wanted: Item[Route], model: Network, node: int
 ) -> tuple[list[Item[Route]], Item[Route] | None]:
-    """Return the learner's routes to a destination, and the one that was meant as one of the model answer's."""
+    """Return the learner's route that was meant as one of the model answer's, behind those that are preferred to it."""
     ranked = _ranked(learner, criterion)
-    if not criterion.behind:
-        return [], None
     same = [i for i in ranked if _same_way(i.statement, wanted.statement, model, node)]
-    return ranked, next(iter(same), ranked[criterion.behind] if len(ranked) > criterion.behind else None)
+    meant = next(iter(same), ranked[criterion.behind] if len(ranked) > criterion.behind else None)
+    if not criterion.behind:
+        return [], meant
+    return (ranked[: ranked.index(meant)] if meant is not None else ranked), meant
 
 
-def _without_preferred(
-    configuration: Configuration, ranked: list[Item[Route]], route: Item[Route] | None
-) -> Configuration:
-    """Return a device's configuration without what is preferred to a route to the same destination."""
-    if not ranked:
-        return configuration
-    preferred: list[AnyItem] = list(ranked[: ranked.index(route)] if route is not None else ranked)
-    preference = route.statement.preference if route is not None else 0
-    if preference > LEARNED_PREFERENCE:
-        preferred += [i for i in configuration.items if i.block is not None and i.block.kind == RIP]
-    return configuration.changed(preferred, []) if preferred else configuration
+def _without(configuration: Configuration, routes: Sequence[AnyItem], learned: bool = False) -> Configuration:
+    """Return a device's configuration without some routes, and perhaps without those that it learns."""
+    gone = [*routes]
+    if learned:
+        gone += [i for i in configuration.items if i.block is not None and i.block.kind == RIP]
+    return configuration.changed(gone, []) if gone else configuration
 
 
 def _is_charged(

@@ -9,10 +9,9 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import islice
 
-from ...lab import Criterion, Device, counted_by
-from ...sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Route, Switched, Where
+from ...lab import Device
+from ...sheet import AnyItem, Block, Configuration, Gateway, Item, OnPort, Switched, Where
 from ...sheet.operands import Masked
-from ...sheet.statement import folded
 from ..reading.meant import how_likely
 from ..reading.unread import Unread, UnreadLines
 from ..scheme import is_on
@@ -21,6 +20,7 @@ from .described import described
 from .edits import Edit, Of
 from .joining import joined
 from .rereading import owner
+from .routes import route_edits
 from .statements import statement_edits
 
 MOST_NEEDLESS = 120
@@ -87,7 +87,7 @@ def _device(session: Session, attempt: Attempt, device: Device, surplus: list[Ed
     yield from _addresses(session, attempt, device, surplus)
     if not device.forwards:
         yield from _gateways(session, attempt, device, surplus)
-    yield from _routes(session, attempt, device, surplus)
+    yield from route_edits(session, attempt, device, surplus)
     yield from statement_edits(session, attempt, device, surplus)
     yield from described(session, attempt, device)
 
@@ -244,105 +244,3 @@ def _gateways(session: Session, attempt: Attempt, device: Device, surplus: list[
                 yield Edit(device.name, tuple(found), tuple(wanted), (), of=Of.FOLLOWING)
         elif found and found[0] in spare:
             surplus.append(Edit(device.name, tuple(found), (), ()))
-
-
-def _routes(session: Session, attempt: Attempt, device: Device, surplus: list[Edit]) -> Iterator[Edit]:
-    learner, model = attempt.configurations[device.name], session.lab.model[device.name]
-    ours = {i.slot: i for i in model.all(Route)}
-    spare: list[Item[Route]] = [i for i in learner.all(Route) if i.slot not in ours]
-    mine = {i.slot: i for i in learner.all(Route)}
-    unmet: list[Item[Route]] = []
-    served: list[Item[Route]] = []
-    """Routes of the model answer in whose place others serve."""
-    for item in model.all(Route):
-        criterion = _criterion(session, device, model, item)
-        same = mine.get(item.slot)
-        if session.judge(criterion, attempt).fraction == 1:
-            served += [item] if same is None else []
-            other = next((s for s in spare if s.statement.dest == item.statement.dest), None)
-            if other is not None:
-                yield Edit(device.name, (other,), (item,), (), of=Of.FOLLOWING)
-            continue
-        if same is None:
-            unmet.append(item)
-        elif same.statement.preference != item.statement.preference:
-            yield Edit(device.name, (same,), (item,), (criterion.id,))
-    for near in (_other_way, _same_start, _same_hop, _both_discard):
-        for wanted in list(unmet):
-            found = next((s for s in spare if near(s.statement, wanted.statement)), None)
-            if found is not None:
-                spare.remove(found)
-                unmet.remove(wanted)
-                yield Edit(device.name, (found,), (wanted,), (_criterion(session, device, model, wanted).id,))
-    for found, instead in _one_in_place(unmet, spare, served):
-        spare.remove(found)
-        unmet = [item for item in unmet if item not in instead]
-        yield _led_right(session, attempt, device, found, instead)
-    for wanted in unmet:
-        yield Edit(device.name, (), (wanted,), (_criterion(session, device, model, wanted).id,))
-    for item in spare:
-        serves = tuple(s for s in served if _holds_for(item.statement, s.statement))
-        surplus.append(Edit(device.name, (item,), serves, ()))
-
-
-def _one_in_place(
-    unmet: list[Item[Route]], spare: list[Item[Route]], served: list[Item[Route]]
-) -> list[tuple[Item[Route], list[Item[Route]]]]:
-    """Find routes that stand in the place of others, such as a default by the wrong neighbour for three routes."""
-    left, found = list(unmet), []
-    for item in sorted(spare, key=lambda i: -i.statement.dest.prefixlen):
-        wide = item.statement
-        instead = [u for u in left if _holds_for(wide, u.statement) and not u.statement.discard]
-        if instead and not wide.discard and not any(_holds_for(wide, s.statement) for s in served):
-            left = [u for u in left if u not in instead]
-            found.append((item, instead))
-    return found
-
-
-def _holds_for(wide: Route, route: Route) -> bool:
-    """Whether a route holds for all addresses of another, in the same instance."""
-    same = wide.dest.version == route.dest.version and folded(wide.instance) == folded(route.instance)
-    return same and wide.dest.overlaps(route.dest) and wide.dest.prefixlen <= route.dest.prefixlen
-
-
-def _led_right(
-    session: Session, attempt: Attempt, device: Device, found: Item[Route], instead: list[Item[Route]]
-) -> Edit:
-    """Lead a route that stands in the place of others the right way; where that does not do, put them in its place."""
-    model, way = session.lab.model[device.name], instead[0].statement
-    criteria = [_criterion(session, device, model, item) for item in instead]
-    own = Item(None, replace(found.statement, next_hop=way.next_hop, port=way.port))
-    changed = attempt.configurations[device.name].changed([found], [own])
-    led = attempt.with_devices({device.name: changed})
-    right = all(session.judge(c, led).fraction == 1 for c in criteria)
-    return Edit(device.name, (found,), (own,) if right else tuple(instead), tuple(c.id for c in criteria))
-
-
-def _criterion(session: Session, device: Device, model: Configuration, route: Item[Route]) -> Criterion:
-    counted = counted_by(device.name, route, model)
-    assert counted is not None
-    return session.facts.by_id.get(counted.id, counted)
-
-
-def _other_way(found: Route, wanted: Route) -> bool:
-    return found.dest == wanted.dest
-
-
-def _same_start(found: Route, wanted: Route) -> bool:
-    """The same way to an overlapping prefix: the mask is wrong."""
-    return (
-        found.dest.version == wanted.dest.version
-        and found.dest.overlaps(wanted.dest)
-        and not (found.discard and found.dest.prefixlen == found.dest.max_prefixlen)
-        and (found.next_hop, found.port) == (wanted.next_hop, wanted.port)
-    )
-
-
-def _same_hop(found: Route, wanted: Route) -> bool:
-    return not found.discard and (found.next_hop, found.port) == (wanted.next_hop, wanted.port)
-
-
-def _both_discard(found: Route, wanted: Route) -> bool:
-    """A discard of as many addresses, elsewhere."""
-    same_size = found.dest.prefixlen == wanted.dest.prefixlen and found.dest.version == wanted.dest.version
-    return found.discard and wanted.discard and same_size
