@@ -6,8 +6,10 @@ from tests.helpers import lab_of, paper_of
 from zensur.core.lab import read_lab
 from zensur.core.marking import Marker, Paper
 from zensur.core.marking.charged import NOT_CARRIED
+from zensur.core.marking.differences import headers
+from zensur.core.marking.differences.found import MOST_NEEDLESS
 from zensur.core.marking.making.papers import sample_class
-from zensur.core.sheet import Sheet
+from zensur.core.sheet import Sheet, read_sheets
 from zensur.demo import lab_text
 
 ROUTES = (
@@ -74,6 +76,7 @@ PAPERS = [
     ("a header indented", {"quay": [("port p2\n", "  port p2\n")]}, ("line-not-understood", "quay", 4)),
     ("a reserved word for the list", {"toll": [("addresses crew", "addresses any"), ("from crew", "from any")]},
      ("line-not-understood", "toll", 15)),
+    ("in capitals", {"toll": [("addresses crew", "addresses ANY"), ("from crew", "from Any")]}, ("line-not-understood", "toll", 15)),
     ("no translation at all", {"toll": [("addresses crew\n" + LIST, ""), (SHARED, "")]}, ("translation-missing", "toll", None)),
     ("a list of the two hosts only", {"toll": [(LIST, TWO_HOSTS)]}, ("list-does-not-permit-the-sources", "toll", 16)),
     ("one-to-one in the place of a service", {"toll": [(PUBLISHED, "translate 10.64.24.20 as 203.0.113.4")]}, ("translation-wrong", "toll", 19)),
@@ -112,13 +115,14 @@ def test_one_mistake_has_one_name_and_is_charged_once(changes, mistake) -> None:
 
 
 SENTENCES = [
-    ("weir", [(ROUTES, "route default via 10.64.0.3\n")], "route default via 10.64.0.3 sends packets to all other networks to the wrong neighbour."),
-    ("weir", [("route 10.64.16.0/24 via 10.64.0.2", "route 10.64.16.0/24 discard")], "route 10.64.16.0/24 discard drops packets to 10.64.16.0/24 at weir."),
+    ("weir", [(ROUTES, "route default via 10.64.0.3\n")], "route default via 10.64.0.3 sends packets for all other networks to the wrong neighbour."),
+    ("weir", [("route 10.64.16.0/24 via 10.64.0.2", "route 10.64.16.0/24 discard")], "route 10.64.16.0/24 discard drops packets for 10.64.16.0/24 at weir."),
     ("weir", [("route 10.64.16.0/24 via 10.64.0.2", "route 10.64.16.0/24 out p1")],
-     "route 10.64.16.0/24 out p1 sends packets to 10.64.16.0/24 out of p1, where the neighbour is not the one that is wanted."),
+     "route 10.64.16.0/24 out p1 sends packets for 10.64.16.0/24 out of p1, where the neighbour is not the one that is wanted."),
     ("weir", [("route 10.64.16.0/24 via 10.64.0.2", "route 10.64.16.0/24 via 10.65.0.2")],
      "route 10.64.16.0/24 via 10.65.0.2 is not in use: weir has no port by which it reaches 10.65.0.2."),
-    ("quay", [("route default via 10.64.0.6\n", "")], "quay has no default route: it knows no way to all other networks."),
+    ("quay", [("route default via 10.64.0.6\n", "")], "quay has no default route."),
+    ("quay", [("port p1\n", "forwarding off\nport p1\n")], "quay has to forward packets between its ports."),
     ("quay", [("route 10.64.8.0/24 via 10.64.0.1\n", "")],
      "Packets arrive, but quay has no route back to 10.64.8.0/24: route default via 10.64.0.6 takes the answers elsewhere."),
     ("toll", [("route 10.64.0.0/19 via 10.64.0.5\n", "")], "Packets arrive, but toll has no route back to 10.64.0.0/19: route default via 203.0.113.1 takes the answers elsewhere."),
@@ -189,3 +193,37 @@ def test_a_class_is_made_where_a_slip_left_out_one_of_the_sheets_to_exchange() -
     lab = read_lab(lab_text("toll-house")).lab
     assert lab is not None
     assert len(sample_class(lab, 150, 3)) == 150
+
+
+def test_where_no_line_alone_mends_a_ping_the_device_is_named() -> None:
+    """More needless lines than are tried hide the one that matters; the device that differs is found all the same."""
+    idle = "".join(f"loopback idle{n}\n  address 172.16.{n}.1/32\n" for n in range(MOST_NEEDLESS + 1))
+    texts = {
+        "weir": LAB.answer["weir"].text.replace(ROUTES, "route default out p2\n") + idle,
+        "quay": LAB.answer["quay"].text.replace("port p1\n", "port p1\n  proxy off\n"),
+    }
+    result = MARKER.mark(paper_of(LAB, texts))
+    (fault,) = result.faults
+    assert (fault.slip, fault.device, fault.found, fault.repair) == (
+        "device-as-a-whole", "quay", None, "go through the sheet of quay",
+    )  # fmt: skip
+    assert not any(c.fault is None for c in result.criteria if c.fraction < 1)
+
+
+@pytest.mark.parametrize(
+    "lines", ["addresses any\n  permit 10.0.0.0/8\n", "  port p2\n  address 10.64.16.1/24\n"]
+)
+def test_a_sheet_is_not_read_anew_for_each_of_many_headers(
+    lines: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    read: list[int] = []
+
+    def counted(text: str, file: str) -> object:
+        read.append(text.count("\n"))
+        return read_sheets(text, file)
+
+    monkeypatch.setattr(headers, "read_sheets", counted)
+    text = "port p1\n" + lines * 180 + "nothing known\n" * 5_000
+    result = MARKER.mark(paper_of(LAB, {"toll": text, "quay": text}))
+    assert result.faults
+    assert sum(read[:-1]) <= MARKER.facts.budget  # the last one may use up what is left

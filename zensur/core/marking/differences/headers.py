@@ -3,7 +3,8 @@
 The sheet is read once more with that line written as it was probably meant; all that stands below it is one mistake.
 """
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from ...lab import Device
@@ -19,25 +20,30 @@ INDENTED, RESERVED, NO_SUCH_PORT = "top-level-indented", "reserved-name", "no-su
 
 @dataclass(frozen=True)
 class _Meant:
-    """A line that opens a block, and how it was probably meant: by line number the words in place of others."""
+    """A line that opens a block, and how it was probably meant: by line number, lines in the place of others."""
 
     line: int
     code: str
     block: Block
-    instead: dict[int, tuple[str, str]]
+    instead: Mapping[int, str]
 
 
 def headers_meant(session: Session, attempt: Attempt, name: str) -> Iterator[Edit]:
-    """Yield an edit for every header of a sheet that has to be written otherwise, with all that stands below it."""
+    """Yield an edit for every header of a sheet that has to be written otherwise, with all that stands below it.
+
+    To read a sheet once more is work as any other: counted, and at most once for a block of the model answer.
+    """
     sheet, file = session.sheets.paper.sheets[name], session.sheets.paper.files.get(name, "")
-    for meant in _meant(session, attempt, name):
-        lines = sheet.text.split("\n")
-        was = " ".join(lines[meant.line - 1].split())
-        for number, (word, other) in meant.instead.items():
-            lines[number - 1] = lines[number - 1].lstrip().replace(word, other, 1)
-        own = sheet_of(read_sheets("\n".join(lines), file), name).configuration
+    lines = sheet.text.split("\n")
+    for meant in _meant(session, attempt, name, lines):
+        if session.is_cut_short:
+            return
+        session.spend(len(lines))
+        written = [meant.instead.get(number, line) for number, line in enumerate(lines, 1)]
+        own = sheet_of(read_sheets("\n".join(written), file), name).configuration
         edit = _edit(session, attempt, name, own, meant.block)
         if edit is not None:
+            was = " ".join(lines[meant.line - 1].split())
             yield replace(edit, unread=Unread(Where(file, meant.line), was, code=meant.code))
 
 
@@ -55,40 +61,46 @@ def _edit(session: Session, attempt: Attempt, name: str, own: Configuration, blo
     return Edit(name, tuple(i for i in learner.items if i not in wanted), (header, *add), ())
 
 
-def _meant(session: Session, attempt: Attempt, name: str) -> Iterator[_Meant]:
+def _meant(session: Session, attempt: Attempt, name: str, lines: list[str]) -> Iterator[_Meant]:
     sheet, device = session.sheets.paper.sheets[name], session.lab.devices[name]
-    learner, model = attempt.configurations[name], session.lab.model[name]
-    free = _free(learner, model)
-    lines = sheet.text.split("\n")
+    model = session.lab.model[name]
+    free = free_blocks(attempt.configurations[name], model)
     for remark in sheet.errors:
-        words = lines[remark.line - 1].lower().split() if remark.line <= len(lines) else []
+        line = lines[remark.line - 1] if remark.line <= len(lines) else ""
         if remark.code == INDENTED:
-            block = next(
-                (b for b in free if b.header().lower().split() == words[: len(b.header().split())]), None
-            )
+            block = next((b for b in free if _opens(line, b)), None)
             if block is not None:
-                yield _Meant(remark.line, INDENTED, block, {remark.line: ("", "")})
-        elif remark.code == RESERVED and len(words) > 1:
-            block = next((b for b in free if b.kind == words[0]), None)
-            if block is not None:
-                same = {r.line for r in sheet.errors if r.code == RESERVED}
-                put = {
-                    n: (f" {words[1]}", f" {block.name}")
-                    for n in same
-                    if words[1] in lines[n - 1].lower().split()
-                }
-                yield _Meant(remark.line, RESERVED, block, put)
-    yield from _of_no_port(sheet.configuration, model, device, free, lines)
+                free.remove(block)
+                yield _Meant(remark.line, INDENTED, block, {remark.line: line.lstrip()})
+        elif remark.code == RESERVED:
+            kind, *named = line.lower().split()[:2]
+            block = next((b for b in free if b.kind == kind), None)
+            if block is not None and named:
+                free.remove(block)
+                same = [r.line for r in sheet.errors if r.code == RESERVED]
+                yield _Meant(remark.line, RESERVED, block, _renamed(lines, same, named[0], block.name))
+    yield from _of_no_port(sheet.configuration, model, device, free)
 
 
-def _free(learner: Configuration, model: Configuration) -> list[Block]:
+def _opens(line: str, block: Block) -> bool:
+    words = block.header().lower().split()
+    return line.lower().split()[: len(words)] == words
+
+
+def _renamed(lines: list[str], numbers: list[int], name: str, other: str) -> dict[int, str]:
+    """Write another name for one that stands in some lines by itself, in each once."""
+    word = re.compile(rf"(?<!\S){re.escape(name)}(?!\S)", re.IGNORECASE)
+    return {n: word.sub(other, lines[n - 1], count=1) for n in numbers}
+
+
+def free_blocks(learner: Configuration, model: Configuration) -> list[Block]:
     """Return the blocks of the model answer of which the learner has nothing."""
     filled = {i.block for i in learner.items if not isinstance(i.statement, Open)}
     return [b for b in dict.fromkeys(i.block for i in model.items) if b is not None and b not in filled]
 
 
 def _of_no_port(
-    own: Configuration, model: Configuration, device: Device, free: list[Block], lines: list[str]
+    own: Configuration, model: Configuration, device: Device, free: list[Block]
 ) -> Iterator[_Meant]:
     """Find headers of ports that the device does not have, and the port whose statements stand below each."""
     ports = [b for b in free if b.kind == "port" and b.sub_port_of is None]
@@ -107,4 +119,4 @@ def _of_no_port(
         best = max(ports, key=lambda b: alike[b], default=None)
         if best is not None and (alike[best] > 1 or len(ports) == 1):
             ports.remove(best)
-            yield _Meant(line, NO_SUCH_PORT, best, {line: (lines[line - 1].strip(), best.header())})
+            yield _Meant(line, NO_SUCH_PORT, best, {line: best.header()})

@@ -6,7 +6,7 @@ Each becomes one edit, which lets stand what the learner wrote; what is wrong in
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ...sheet import AnyItem, Block, Configuration, Where, read_sheet
+from ...sheet import AnyItem, Block, Where, read_sheet
 from ...sheet.statements import Open
 from ..facts import identifying
 from ..reading.meant import header_meant
@@ -14,7 +14,7 @@ from ..reading.pairing import with_model_names
 from ..reading.unread import Unread, UnreadLines, unread_lines
 from ..session import Attempt, Session
 from .edits import Edit, Of, apply
-from .headers import headers_meant
+from .headers import free_blocks, headers_meant
 
 FEWEST = 3
 """So many statements have to tell two devices apart before a sheet is said to be the other's."""
@@ -27,13 +27,14 @@ def reread(session: Session) -> tuple[list[Edit], Attempt, UnreadLines]:
     exchanged = {name for edit in edits for name in edit.devices}
     own = (n for n in session.sheets.own if n not in exchanged and not owner(session, attempt, n))
     edits += (edit for name in own for edit in headers_meant(session, attempt, name))
-    unread = dict(session.sheets.unread)
-    for edit, inside in _headers(session, attempt):
+    settled = {(edit.device, edit.unread.where.line) for edit in edits if edit.unread is not None}
+    unread = {
+        name: tuple(line for line in lines if (name, line.where.line) not in settled)
+        for name, lines in session.sheets.unread.items()
+    }
+    for edit, inside in list(_headers(session, attempt, unread)):
         edits.append(edit)
         unread[edit.device] = (*unread[edit.device], *inside)
-    for edit in edits:  # what a header was read otherwise for is settled with it
-        settled = edit.unread.where.line if edit.unread is not None else 0
-        unread[edit.device] = tuple(u for u in unread.get(edit.device, ()) if u.where.line != settled)
     if not edits:
         return [], attempt, unread
     mended = attempt.with_devices(apply(edits, attempt.configurations))
@@ -106,14 +107,15 @@ def _instead(session: Session, attempt: Attempt, name: str, of: str, others: tup
     return Edit(name, remove, add, (), of=Of.EXCHANGE, others=others)
 
 
-def _headers(session: Session, attempt: Attempt) -> Iterator[tuple[Edit, tuple[Unread, ...]]]:
+def _headers(
+    session: Session, attempt: Attempt, unread: UnreadLines
+) -> Iterator[tuple[Edit, tuple[Unread, ...]]]:
     """Find headers that were not understood, with the lines that were left out with them.
 
     Yields with each the lines below it that would not be understood either.
     """
-    for name, lines in session.sheets.unread.items():
-        learner, model = attempt.configurations[name], session.lab.model[name]
-        free = [b for b in _blocks(model) if not any(i.block == b and not _opens(i) for i in learner.items)]
+    for name, lines in unread.items():
+        free = free_blocks(attempt.configurations[name], session.lab.model[name])
         for line in lines:
             block = header_meant(line, free) if any(text.strip() for text in line.under) else None
             if block is None:
@@ -122,10 +124,6 @@ def _headers(session: Session, attempt: Attempt) -> Iterator[tuple[Edit, tuple[U
             if items:
                 free.remove(block)
                 yield Edit(name, (), items, (), unread=line), inside
-
-
-def _blocks(configuration: Configuration) -> list[Block]:
-    return list(dict.fromkeys(i.block for i in configuration.items if i.block is not None))
 
 
 def _opens(item: AnyItem) -> bool:

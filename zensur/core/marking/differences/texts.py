@@ -14,7 +14,7 @@ def found_text(edit: Edit) -> str | None:
     """Write what stands in the sheet; None where nothing does."""
     if edit.unread is not None:
         return edit.unread.text
-    if edit.of is Of.SHEET:
+    if edit.of in (Of.SHEET, Of.DEVICE):
         return None
     if edit.of is Of.EXCHANGE:
         return f"the sheet of {edit.others[0].device}"
@@ -25,7 +25,7 @@ def required_text(edit: Edit) -> str | None:
     """Write what should stand there; None where nothing should."""
     if edit.of is Of.ANSWER:
         return None
-    if edit.of is Of.SHEET:
+    if edit.of in (Of.SHEET, Of.DEVICE):
         count = sum(not isinstance(item.statement, Open) for item in edit.add)
         return f"{count} statement{'s' * (count > 1)}"
     if edit.of is Of.EXCHANGE:
@@ -37,6 +37,8 @@ def repair_text(edit: Edit) -> str:
     """Write the repair, as far as it can be as a line of the device language."""
     if edit.of is Of.ANSWER:
         return "answer the question anew" if edit.unread is not None else "answer the question"
+    if edit.of is Of.DEVICE:
+        return f"go through the sheet of {edit.device}"
     if edit.of is Of.SHEET:
         return f"hand in the sheet of {edit.device}"
     if edit.of is Of.EXCHANGE:
