@@ -144,3 +144,26 @@ def test_errors_say_what_was_meant(old: str, new: str, says: str) -> None:
 def test_an_error_in_a_sheet_of_the_model_answer_is_told_by_itself() -> None:
     found = check_text(LAB.replace("address 10.64.16.1/24", "adress 10.64.16.1/24"))
     assert [(f.code, f.place) for f in found.errors] == [("unknown-word", "answer.quay line 5")]
+
+
+def test_only_what_an_unread_sheet_explains_is_left_out() -> None:
+    """Errors about what the model answer has on another device stay, also where its name is part of a word."""
+    text = LAB.replace("address 10.64.16.1/24", "adress 10.64.16.1/24").replace(
+        "{address: bob:p1}]", "{address: quay:g0/1}, {clocking: ana:p1}]"
+    )
+    codes = [(f.code, f.message) for f in check_text(text).errors]
+    assert [code for code, _ in codes] == ["unknown-word", "lab-file"]
+    assert codes[1][1].startswith("The model answer gives ana no clocking")
+
+
+def test_a_loopback_is_looked_at_by_its_own_address() -> None:
+    """Next to a loopback's address lies what goes round in a circle, and nobody has."""
+    text = LAB.replace(
+        "route 10.64.8.0/24 via 10.64.0.1\n",
+        "route 10.64.8.0/24 via 10.64.0.1\n    route 10.64.32.0/24 via 10.64.0.1\n",
+    )
+    text = text.replace(
+        "route 10.64.16.0/24 via 10.64.0.2\n",
+        "route 10.64.16.0/24 via 10.64.0.2\n    route 10.64.32.0/24 via 10.64.0.2\n    loopback lo0\n      address 10.64.32.1/32\n",
+    )
+    assert "circle" not in findings(text)

@@ -63,7 +63,7 @@ def search(guarded: Guarded) -> Searched:
 
 
 def _needed(repairs: "_Repairs", ident: str, criterion: Criterion) -> tuple[int, ...]:
-    if criterion.key == "value":
+    if criterion.answer:  # a question: no statement answers it
         return repairs.as_answered(ident, criterion)
     return _explain(repairs, criterion) if criterion.is_outcome else _of_its_statements(repairs, criterion)
 

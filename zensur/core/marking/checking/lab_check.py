@@ -1,5 +1,6 @@
 """Proves a lab before anyone sits it: the model answer is complete, every expectation holds on it."""
 
+import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
@@ -72,8 +73,7 @@ def check_text(text: str) -> LabCheck:
     """Check a lab file: as it is read, then with its variables at both ends and in a sample between."""
     read = read_lab(text)
     if read.lab is None:
-        of_sheets = list(_of_sheets(read))
-        return LabCheck(_in_order([*_unreadable(text, _unexplained(read, of_sheets)), *of_sheets]))
+        return LabCheck(_in_order([*_unreadable(text, _unexplained(read)), *_of_sheets(read)]))
     tried = probes(read.lab.id, read.lab.variables)
     checks = []
     for values in tried:
@@ -134,14 +134,14 @@ def _unreadable(text: str, errors: Iterable[LabError]) -> Iterator[Finding]:
         yield Finding(Severity.ERROR, "lab-file", error.place, error.message, "", at)
 
 
-def _unexplained(read: ReadLab, of_sheets: list[Finding]) -> list[LabError]:
+def _unexplained(read: ReadLab) -> list[LabError]:
     """Return the errors but for those about what a sheet of the model answer would hold, could it be read."""
-    wrong = {f.place.split(" ")[0].rpartition(".")[2] for f in of_sheets}
-    return [
-        e
-        for e in read.errors
-        if not (e.message.startswith("The model answer") and any(name in e.message for name in wrong))
-    ]
+    stages = read.draft.stages if read.draft else ()
+    wrong = [re.escape(name) for stage in stages for name, sheet in stage.answer.items() if sheet.errors]
+    if not wrong:
+        return list(read.errors)
+    of_it = re.compile(rf"The model answer .*(?<![\w.-])({'|'.join(wrong)})(?![\w-]|\.\w)")
+    return [e for e in read.errors if not of_it.match(e.message)]
 
 
 def _of_sheets(read: ReadLab) -> Iterator[Finding]:

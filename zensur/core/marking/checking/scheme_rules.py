@@ -8,7 +8,7 @@ from ...addresses import Address, Prefix
 from ...lab import KEYS, Criterion, ExpectedPing, Lab, Medium, with_answer
 from ...sheet import Gateway, OnPort, Route
 from ...sim import Model, Network
-from ...sim.numbers import number_of, written
+from ...sim.numbers import last_of, number_of, written
 from ..criteria.effects import networks_of
 from ..facts import LabFacts
 from ..scheme import tasks_of
@@ -98,7 +98,8 @@ def check_routes(findings: Findings, network: Network) -> None:
     """Report circles, gateways that are nobody's address, and routes that name an ethernet port alone."""
     held = {a for node in network.nodes for a in network.own(node)}
     for span in networks_of(network):
-        circle = next((c for node in network.nodes if (c := _circle(network, node, span[0] + 2))), None)
+        inside = span[0] + (last_of(*span) - span[0] > 1)  # an address that a device may have
+        circle = next((c for node in network.nodes if (c := _circle(network, node, inside))), None)
         if circle is not None:
             names = " to ".join(network.name(n) for n in circle)
             findings.note(

@@ -139,6 +139,38 @@ def left_out(*kinds: type[Statement], also: tuple[str, ...] = ()) -> Made:
     return made
 
 
+def block_left_out(kind: str) -> Made:
+    """Leave a whole block of several lines out."""
+
+    def made(making: Making) -> Iterator[MadeSlip]:
+        for block in dict.fromkeys(
+            i.block for i in making.items if i.block is not None and i.block.kind == kind
+        ):
+            gone = [i for i in making.items if i.block == block]
+            lines = [i for i in gone if i.statement.SPEC.forms]
+            if len(lines) > 1 and len(gone) < len(making.items):  # else the whole sheet would be missing
+                repair = frozenset({"; ".join(map(plain_text, lines))})
+                yield replace(making.change("", gone, []), what=f"{kind}: block left out", repairs=repair)
+
+    return made
+
+
+def on_another_port(*kinds: type[Statement]) -> Made:
+    """Put a statement on another port, that has none of its kind."""
+
+    def made(making: Making) -> Iterator[MadeSlip]:
+        for item in making.items:
+            blocks = [b for b in making.model.bearers() if isinstance(item.statement, kinds)]
+            moved = (
+                replace(item, block=b) for b in blocks if b.kind == (item.block.kind if item.block else "")
+            )
+            other = next((i for i in moved if not making.has(i)), None)
+            if other is not None:
+                yield making.change("on another port", [item], [other])
+
+    return made
+
+
 def other_values(*kinds: type[Statement], also: tuple[str, ...] = ()) -> Made:
     """Give a statement another of its values: a neighbour's number, the next address, the other word."""
 

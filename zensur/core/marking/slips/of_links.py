@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from ...sheet import Block
 from ...sheet.statements import Access, Clocking, Open, Trunk
+from ...sheet.vlans import VlanSet
 from .case import Case, Slip, adds, needs, wants
 from .made import MadeSlip, Making, left_out, other_values, several
 
@@ -37,6 +38,14 @@ def _too_many(c: Case) -> bool:
 
 def _listed(trunk: Trunk) -> set[int]:
     return {v for low, high in trunk.vlans.spans for v in range(low, high + 1)}
+
+
+def _one_more(making: Making) -> Iterator[MadeSlip]:
+    for item in making.of(Trunk):
+        spans = item.statement.vlans.spans
+        if not item.statement.vlans.all and spans[-1][1] < 4094:
+            more = VlanSet.of([*spans, (spans[-1][1] + 1, spans[-1][1] + 1)])
+            yield making.instead("one VLAN more", item, replace(item.statement, vlans=more))
 
 
 def _at_the_other_end(making: Making) -> Iterator[MadeSlip]:
@@ -105,6 +114,7 @@ OF_LINKS: tuple[Slip, ...] = (
         _too_many,
         lambda c: f"{c.place} carries VLANs that it should not: {needs(c)} is planned.",
         "The trunk carries more VLANs than planned.",
+        _one_more,
     ),
     Slip(
         "vlan-missing-on-the-trunk",

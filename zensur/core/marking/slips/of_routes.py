@@ -117,7 +117,7 @@ def _dest(case: Case) -> str:
 def _no_way(case: Case) -> str:
     """Say that a route is missing, and which other one takes its packets instead."""
     if _is_default(case):
-        return f"{case.device} has no default route: it knows no way to {_dest(case)}."
+        return f"{case.device} has no {_default(case)}."
     other = _covering(case)
     if other is None:
         return f"{case.device} knows no way to {_dest(case)}."
@@ -128,12 +128,19 @@ def _no_way_back(case: Case) -> str:
     """Say the same of the way back, where packets arrive."""
     if _is_default(case):
         return (
-            f"Packets arrive, but {case.device} has no default route: it knows no way back to {_dest(case)}."
+            f"Packets arrive, but {case.device} has no {_default(case)} by which their answers could go back."
         )
     other = _covering(case)
     if other is None:
         return f"Packets arrive, but {case.device} knows no way back to {_dest(case)}."
     return f"Packets arrive, but {case.device} has no route back to {_dest(case)}: {other} takes the answers elsewhere."
+
+
+def _default(case: Case) -> str:
+    """Name a default route, with its family where there are two."""
+    families = {r.statement.dest.version for r in case.model.all(Route)}
+    assert isinstance(case.wanted, Route)
+    return f"IPv{case.wanted.dest.version} default route" if len(families) > 1 else "default route"
 
 
 def _is_default(case: Case) -> bool:
@@ -161,16 +168,16 @@ def _goes_wrong(case: Case) -> str:
     assert isinstance(found, Route)
     to, text = _dest(case), found.plain().text()
     if found.discard:
-        return f"{text} drops packets to {to} at {case.device}."
+        return f"{text} drops packets for {to} at {case.device}."
     if found.next_hop is None:
-        return f"{text} sends packets to {to} out of {found.port}, where the neighbour is not the one that is wanted."
+        return f"{text} sends packets for {to} out of {found.port}, where the neighbour is not the one that is wanted."
     node = case.attempt.network.find_node(
         f"{case.device}/{found.instance}" if found.instance else case.device
     )
     active = case.attempt.network.table(node).routes() if node is not None else ()
     if not any(r.static is not None and r.static.source == found for r in active):
         return f"{text} is not in use: {case.device} has no port by which it reaches {found.next_hop}."
-    return f"{text} sends packets to {to} to the wrong neighbour."
+    return f"{text} sends packets for {to} to the wrong neighbour."
 
 
 def _make_route(change: Callable[[Route], Route | None], what: str, *also: str) -> Made:
@@ -267,7 +274,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         adds(Route),
         _no_way,
         "The route was not entered.",
-        _left_out(False, "return-route-missing"),
+        _left_out(False, "return-route-missing", "backup-route-missing"),
     ),
     Slip(
         "preference-wrong",

@@ -23,11 +23,12 @@ from ...sheet.statements import (
     Run,
     Service,
 )
+from ...sheet.statements.routing import RIP
 from ...sim.numbers import number_of
 from ...sim.serving import LeaseBlock, serving_of
 from ..differences.edits import Of
 from .case import Case, Slip, adds, is_said, needs, wants
-from .made import MadeSlip, Making, left_out, other_values, several
+from .made import MadeSlip, Making, block_left_out, left_out, other_values, several
 
 _LEASES = (LeaseNetwork, LeaseRange, Exclude, LeaseGateway, LeaseResolver, LeaseOrder)
 
@@ -58,6 +59,12 @@ def _network(c: Case) -> str:
     """Name the network of a lease block."""
     networks = (i.statement.prefix for i in c.edit.add if isinstance(i.statement, LeaseNetwork))
     return str(next(networks, "anybody"))
+
+
+def _forwards_wrongly(c: Case) -> str:
+    wanted = c.wanted
+    on = wanted.on if isinstance(wanted, Forwarding) else c.lab.devices[c.device].forwards
+    return f"{c.device} {'has to' if on else 'must not'} forward packets between its ports."
 
 
 _SAID_OF_LEASES: dict[type[Statement], tuple[str, str]] = {
@@ -109,6 +116,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         lambda c: c.edit.of is Of.MISSING and isinstance(c.wanted, _LEASES),
         lambda c: f"{c.device} gives no leases for {_network(c)}.",
         "The lease block was not entered.",
+        block_left_out("dhcp"),
     ),
     Slip(
         "learned-routes-not-started",
@@ -116,6 +124,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         lambda c: c.edit.of is Of.MISSING and isinstance(c.wanted, Run | Passive | Announce),
         lambda c: f"{c.device} neither announces networks nor learns any.",
         "The block for learned routes was not entered.",
+        block_left_out(RIP),
     ),
     Slip(
         "names-missing",
@@ -123,6 +132,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         lambda c: c.edit.of is Of.MISSING and isinstance(c.wanted, Record | Ask),
         lambda c: f"{c.device} knows none of the names that it should tell.",
         "The block of names was not entered.",
+        block_left_out("dns"),
     ),
     Slip(
         "lease-range-contains-fixed-addresses",
@@ -185,9 +195,7 @@ OF_SERVERS: tuple[Slip, ...] = (
         "forwarding-off",
         "Forwarding off",
         lambda c: isinstance(c.wanted or c.found, Forwarding),
-        lambda c: (
-            f"{needs(c) if c.wanted else 'the other setting'} is wanted on {c.device}, not {is_said(c)}."
-        ),
+        _forwards_wrongly,
         "The device forwards where it should not, or does not where it should.",
         several(left_out(Forwarding), other_values(Forwarding)),
     ),

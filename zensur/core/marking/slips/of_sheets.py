@@ -3,14 +3,27 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
+from ...formats import plain
 from ...lab import Lab
 from ...sheet import Gateway, OnPort, Switched
-from ...sheet.statements import About, Access, Dynamic, Entry, Name, OneToOne, Open, Published, Route
+from ...sheet.statements import (
+    About,
+    Access,
+    Dynamic,
+    Entry,
+    Name,
+    OneToOne,
+    Open,
+    Published,
+    Realm,
+    Relay,
+    Route,
+)
 from ..differences.edits import Of
 from ..differences.headers import INDENTED, NO_SUCH_PORT, RESERVED
 from ..differences.rereading import owner
 from .case import Case, Slip, adds, is_said, mends, needs, port_of
-from .made import Made, MadeSlip, Making, addresses_of, exchanged, several
+from .made import Made, MadeSlip, Making, addresses_of, exchanged, on_another_port, several
 
 _CONFUSED = ("wildcard-for-mask", "mask-for-wildcard")
 
@@ -53,9 +66,12 @@ def _question(case: Case) -> str:
 
 
 def _answer(case: Case) -> str:
-    assert case.edit.unread is not None
-    text = case.edit.unread.text
-    return f"{text} are two answers, and count as none" if "; " in text else f"{text} is not right"
+    texts = case.session.answers[plain(_question(case))].texts
+    return (
+        f"{' and '.join(texts)} are two answers, and count as none"
+        if len(texts) > 1
+        else f"{texts[0]} is not right"
+    )
 
 
 def _why_not_understood(case: Case) -> str:
@@ -221,9 +237,8 @@ OF_SHEETS: tuple[Slip, ...] = (
         "Mask and wildcard confused",
         lambda c: c.edit.unread is not None and c.edit.unread.code in _CONFUSED,
         lambda c: (
-            f"{_line(c)}: a mask has its ones in front (255.255.255.0), a wildcard behind (0.0.0.255), "
-            f"and here one stands "
-            "where the other belongs."
+            f"{_line(c)}: a mask has its ones in front (255.255.255.0), a wildcard behind (0.0.0.255), and here one "
+            "stands where the other belongs."
         ),
         "A mask stands where a wildcard belongs, or the other way round.",
         _mask_or_wildcard,
@@ -251,9 +266,8 @@ OF_SHEETS: tuple[Slip, ...] = (
         "Two ports swapped",
         _ports_swapped,
         lambda c: (
-            f"{port_of(c, 0)} and {port_of(c, 1)}{'' if len(c.edit.devices) > 1 else f' of {c.device}'} "
-            f"have each other's "
-            f"{'VLAN' if isinstance(c.wanted, Access) else 'address'}."
+            f"{port_of(c, 0)} and {port_of(c, 1)}{'' if len(c.edit.devices) > 1 else f' of {c.device}'} have each "
+            f"other's {'VLAN' if isinstance(c.wanted, Access) else 'address'}."
         ),
         "The values of two ports were exchanged: each is right, at the other's place.",
         several(exchanged(OnPort), exchanged(Access)),
@@ -272,6 +286,7 @@ OF_SHEETS: tuple[Slip, ...] = (
         _on_another_port,
         lambda c: f"{is_said(c)} belongs on {c.place}, and stands on {_port_found(c)}.",
         "The right statement was entered on another port of the device.",
+        on_another_port(Realm, Relay),
     ),
     Slip(
         "port-left-off",
