@@ -56,6 +56,11 @@ def test_stages(tmp_path: Path) -> None:
     assert (marked["score"], marked["out_of"]) == (6, 6)
     (first,) = document("mark", path, paper, "--stage", "build")["papers"]
     assert (first["score"] < first["out_of"], first["out_of"]) == (True, 6)
+    (paper / "weir.sheet").write_text("port p1\n  adress 10.64.16.1/24\n" + "x\n" * 3)
+    for verb in ("ping", "state"):
+        told = zensur(verb, path, "--sheets", paper).stderr.splitlines()
+        assert told[0].startswith("weir.sheet, line 2: adress is not a word")
+        assert told[3:] == ["weir.sheet: 1 more error; see zensur read."]
 
 
 def test_values_of_variables(tmp_path: Path) -> None:
@@ -88,7 +93,7 @@ def test_service_checks(tmp_path: Path) -> None:
         "SHOP.example.",
         "answer",
     )
-    assert document("check", path)["services"] == 6
+    assert document("check", path)["services"] == 7
     assert "shop answers tcp 80" in zensur("ping", path).stdout
 
 
@@ -186,6 +191,9 @@ def test_pings_of_instances_families_and_fresh_tables(tmp_path: Path) -> None:
     matrix = document("ping", path, "--all-pairs")
     assert {"cab", "cab/west", "cab/east"} <= set(matrix["sources"])
     assert document("state", path, "--device", "cab")["devices"]["cab"]["instances"] == ["west", "east"]
+    shown = zensur("state", path, "--device", "cab").stdout
+    assert next(line for line in shown.split("\n") if line.startswith("port")).split()[-1] == "instance"
+    assert any(line.split()[-1:] == ["west"] for line in shown.split("\n"))
     path.write_text(
         lab_text("toll-house").replace("203.0.113.5 to 203.0.113.6", "203.0.113.5 to 203.0.113.5"), "utf-8"
     )

@@ -3,11 +3,15 @@
 import re
 from dataclasses import replace
 
+import pytest
+
 from tests.core.test_services import SERVED
 from tests.core.test_stages import STAGED, VARIANTS
+from tests.helpers import row
 from zensur.core.formats import learners_edition
 from zensur.core.lab import read_lab
-from zensur.core.sheet import OnPort
+from zensur.core.sheet import OnPort, read_sheet
+from zensur.core.sim import Network, run_any
 from zensur.demo import LABS, lab_text
 from zensur.pages import hand_out_page
 
@@ -41,6 +45,64 @@ def test_the_learners_edition_gives_nothing_away() -> None:
             assert not re.search(rf"^ *{word}", edition, re.MULTILINE)
         for hidden in lab.hidden:
             assert lab.given[hidden].text not in edition
+
+
+NAMED = """\
+zensur: 1
+id: named
+devices:
+  weir: {kind: router, ports: [p1]}
+  quay: {kind: router, ports: [p1]}
+links: ["weir:p1 -- quay:p1"]
+answer:
+  weir: "port p1\\n  address 10.64.8.1/24\\n  on\\nloopback lo0\\n  address 10.64.255.1/32\\nroute default via 10.64.8.2"
+  quay: |
+    port p1
+      address 10.64.8.2/24
+      address 2001:db8:8::2/64
+      address fe80::2/64
+      on
+    loopback lo0
+      address 10.64.255.2/32
+    route default via 10.64.8.1
+pings:
+  - {from: weir, source: lo0, to: "quay:lo0", expect: reply, shown: true}
+  - {from: quay, to: fe80::1, out: p1, expect: no-reply, shown: true}
+  - {from: quay, to: "quay:p1", family: 6, expect: reply, shown: true}
+"""
+
+
+@pytest.mark.parametrize(
+    ("weir", "quay", "outcome"),
+    [
+        ("lo0", "lo0", "reply"),
+        ("bank", "lock", "reply"),  # names are free: the only ones there are
+        ("bank", "lock;lo9", "no-route"),  # nobody can say which is meant
+        ("bank;lo0", "lo9;lo0", "reply"),
+    ],
+)
+def test_loopbacks_are_found_by_names_of_the_learners_own(weir, quay, outcome) -> None:
+    lab = read_lab(NAMED).lab
+    assert lab is not None
+    edition = read_lab(learners_edition(lab)).lab
+    assert edition is not None
+    assert [(p.to, p.out, p.family) for p in edition.pings[1:]] == [
+        ("fe80::1", "p1", None),
+        ("quay:p1", None, 6),
+    ]
+    sheets = {}
+    for device, names in (("weir", weir), ("quay", quay)):
+        number = {"weir": 1, "quay": 2}[device]
+        blocks = "".join(
+            f"loopback {name}\n  address 10.64.255.{number if name == 'lo0' or n == 0 else 9}{n or ''}/32\n"
+            for n, name in enumerate(names.split(";"))
+        )
+        text = (
+            lab.answer[device].text.split("loopback")[0] + blocks + f"route default via 10.64.8.{3 - number}"
+        )
+        sheets[device] = read_sheet(text, device).configuration
+    network = Network.of_lab(edition, edition.with_sheets(sheets))
+    assert row(network, run_any(network, network, edition.pings[0]))["outcome"] == outcome
 
 
 def test_the_weave_shows_host_parts_only_of_sheets_that_may_be_read() -> None:

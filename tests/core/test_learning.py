@@ -222,3 +222,56 @@ def test_instances_know_nothing_of_each_other() -> None:
     found = known(network, Runs(network, network, {}))["cab"]
     assert found["instances"] == ["west", "east"]
     assert {r["instance"] for r in found["routes"]} == {"west", "east"}
+
+
+def backups(
+    order: str, links: str, routers: dict[str, tuple[int, str, str]]
+) -> dict[str, tuple[str, str | None]]:
+    """What routers hold for 10.5.0.0/24: origin and next hop of the route in use.
+
+    ``routers`` have the preference of their own route, 0 for none, and the ports that announce and that listen only.
+    Each link is a network of its own, in which a router's address ends in the number of its letter.
+    """
+    sheets = dict.fromkeys(order, "")
+    for number, link in enumerate(links.split(), 1):
+        for name, port in (end.split(":") for end in link.split("--")):
+            sheets[name] += f"port {port}; -address 10.64.{number}.{ord(name) - 96}/24; -on;"
+    for name, (preference, run, passive) in routers.items():
+        sheets[name] += f"route 10.5.0.0/24 discard preference {preference};" if preference else ""
+        sheets[name] += f"rip; -run {run}; -announce static" + (f"; -passive {passive}" if passive else "")
+    lab = lab_of(" ".join(f"{name}=router:p1,p2" for name in order), links, sheets)
+    network = Network.of_lab(lab, lab.model)
+    rows = known(network, Runs(network, network, {}))
+    return {
+        name: next(
+            (r["origin"], r["next_hop"])
+            for r in rows[name]["routes"]
+            if r["prefix"] == "10.5.0.0/24" and r["active"]
+        )
+        for name in sorted(order)
+    }
+
+
+BOTH = {"a": (60, "p1", ""), "b": (60, "p1", "")}
+STANDS = ("static", None)
+RING = {"a": (60, "p1", "p2"), "b": (0, "p2", "p1"), "c": (0, "p2", "p1")}
+"""Each hears one neighbour only, so that the first hears its own route come back: there is no state of rest."""
+
+
+@pytest.mark.parametrize(
+    ("order", "links", "routers", "expected"),
+    [
+        ("ab", "a:p1--b:p1", BOTH, [STANDS, ("learned", "10.64.1.1")]),
+        ("ba", "a:p1--b:p1", BOTH, [("learned", "10.64.1.2"), STANDS]),
+        ("ab", "a:p1--b:p1", BOTH | {"b": (50, "p1", "")}, [("learned", "10.64.1.2"), STANDS]),  # equal: the sheet's own
+        ("ab", "a:p1--b:p1", {"a": (49, "p1", ""), "b": (49, "p1", "")}, [STANDS, STANDS]),
+        ("acb", "a:p1--c:p1 c:p2--b:p1", BOTH | {"c": (0, "p1 p2", "")},
+         [STANDS, ("learned", "10.64.2.3"), ("learned", "10.64.1.1")]),
+        ("cba", "a:p1--c:p1 c:p2--b:p1", BOTH | {"c": (0, "p1 p2", "")},
+         [STANDS, ("learned", "10.64.2.3"), ("learned", "10.64.1.1")]),  # the lowest neighbour
+        ("abc", "a:p1--b:p1 b:p2--c:p1 c:p2--a:p2", RING, [STANDS, ("learned", "10.64.1.1"), ("learned", "10.64.2.2")]),
+    ],
+)  # fmt: skip
+def test_backup_routes_come_to_rest(order, links, routers, expected) -> None:
+    """Of two that announce the same backup one stands: of the router that settles first in the order of the lab."""
+    assert list(backups(order, links, routers).values()) == expected

@@ -47,6 +47,7 @@ services:
   - {from: gauge, open: "tcp shop.example:80", expect: answer}
   - {from: gauge, resolve: SHOP.example., expect: 10.64.40.80}
   - {from: gauge, resolve: nobody.example, expect: no-answer}
+  - {from: gauge, resolve: shop.example, expect: answer}
   - {from: shop, open: "udp 10.64.99.9:53", expect: no-answer}
 """
 
@@ -62,13 +63,14 @@ def test_services_and_names() -> None:
         ("answer", "shop", True),
         ("answer", "shop", True),
         ("no-name", "shop", True),
+        ("answer", "shop", True),
         ("unreachable", None, True),
     ]
     assert found[1]["reason"] == "refused"
     assert found[1]["by"] == "shop"
     assert found[3]["address"] == "10.64.40.80"
     assert check_text(SERVED).errors == ()
-    assert check_text(SERVED).services == 6
+    assert check_text(SERVED).services == 7
     blank = Network.of_lab(lab, lab.blank)
     assert rows(blank, network, lab.services)[3]["outcome"] == "no-name"
 
@@ -139,3 +141,18 @@ def test_a_serial_link_needs_its_clock() -> None:
         assert [each.why_down(p) for d in each.devices for p in d.ports] == [None, None]
     stopped = network.with_device("weir", read_sheet(sheet(without["weir"])).configuration)
     assert [stopped.why_down(p) for d in stopped.devices for p in d.ports] == ["no clock", "no clock"]
+
+
+@pytest.mark.parametrize(
+    ("first", "outcome"),
+    [
+        ("10.64.77.9", "answer"),  # discarded: silence
+        ("10.64.78.9", "answer"),  # weir says that it cannot be reached: a hint
+        ("10.64.40.1", "refused"),  # weir itself answers, that it has no names
+    ],
+)
+def test_who_does_not_answer_passes_on_to_the_next_resolver(first, outcome) -> None:
+    lab = read_lab(SERVED.replace("resolver 10.64.77.9", f"resolver {first}")).lab
+    assert lab is not None
+    network = Network.of_lab(lab, lab.model)
+    assert rows(network, network, lab.services)[5]["outcome"] == outcome

@@ -177,6 +177,23 @@ def test_the_line_behind_a_refusal_is_named(toll, asked, line) -> None:
     assert not ended.rewritten
 
 
+def test_the_line_that_denies_a_source_is_named() -> None:
+    lab = toll_lab(LISTED)
+    network = Network.of_lab(lab, lab.model)
+    for host, more, lines in (
+        ("bob", "does not translate 10.64.8.21, which is denied, ", ["deny 10.64.8.21"]),
+        ("ana", "translates its source 10.64.8.20 to 203.0.113.2, ", ["translate from crew to p2 shared"]),
+    ):
+        runs = Runs(network, network, {"1": ExpectedPing("1", host, "reply", to="far")})
+        leg = next(leg for leg in journey(network, runs["1"].result) if leg.device == "toll")
+        assert leg.sentence == f"toll takes it in at p1, {more}sends it out of p2 to out"
+        assert [line.text for line in leg.lines] == [
+            *lines,
+            "route default via 203.0.113.1",
+            "address 203.0.113.2/28",
+        ]
+
+
 HOSTS = ("ana", "bob", "shop")
 
 

@@ -109,6 +109,29 @@ def test_the_first_router_that_forwards_is_the_default() -> None:
     assert [(r["origin"], r["preference"], r["next_hop"], r["active"]) for r in default] == [
         ("advertised", 20, own_link("weir", "p1"), True)
     ]
+    on_link = [r for r in found["routes"] if r["prefix"] == "2001:db8:3::/48"]
+    assert [(r["origin"], r["preference"], r["next_hop"], r["port"]) for r in on_link] == [
+        ("advertised", 0, None, "p1")
+    ]
+
+
+@pytest.mark.parametrize(("length", "there"), [(48, "ana bob"), (80, "ana bob"), (126, "ana weir")])
+def test_what_is_advertised_is_on_link(length, there) -> None:
+    """A network of another length than 64 gives no address, and its hosts are reached without the router."""
+    lab = lab_of(
+        "weir=router:p1,p2 sw=switch:p1,p2,p3 ana=host bob=host",
+        "weir:p1--sw:p1 ana:p1--sw:p2 bob:p1--sw:p3",
+        {
+            "weir": f"port p1; -address 2001:db8:3::1/{length}; -address 2001:db8:4::1/64; -advertise on; -on",
+            "ana": "port p1; -address auto",
+            "bob": "port p1; -address 2001:db8:3::9/48; gateway 2001:db8:3::1",
+        },
+    )
+    network = Network.of_lab(lab, lab.model)
+    asked = ExpectedPing("1", "ana", "reply", to="2001:db8:3::9")
+    found = row(network, Runs(network, network, {"1": asked})["1"])
+    assert found["there"] == there.split()
+    assert found["as_expected"] is (there == "ana bob")
 
 
 def test_the_target_is_what_the_port_holds_in_the_run() -> None:

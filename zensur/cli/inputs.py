@@ -22,13 +22,15 @@ from ..core.formats import (
 )
 from ..core.jsonable import to_json
 from ..core.lab import Lab, read_lab
-from ..core.sheet import Configuration
+from ..core.sheet import Configuration, Severity
 from ..work import read_paper
 
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 FOLDER = click.Path(exists=True, file_okay=False, path_type=Path)
 EITHER = click.Path(exists=True, path_type=Path)
 OUTPUT = click.Path(dir_okay=False, path_type=Path)
+_MOST_ERRORS = 3
+"""So many errors of a sheet are told where the sheet itself is not what is asked about."""
 Verb = TypeVar("Verb", bound=Callable[..., Any])
 
 
@@ -132,6 +134,15 @@ def load_sheets(folder: Path, lab: Lab) -> dict[str, Configuration]:
     for remark in papers[0].remarks:
         click.echo(remark, err=True)
     paper = read_paper("", {d: (f.path, f.content) for d, f in papers[0].files.items()})
+    for device, sheet in paper.sheets.items():
+        errors = [d for d in sheet.diagnostics if d.severity is Severity.ERROR]
+        for error in errors[:_MOST_ERRORS]:
+            click.echo(f"{paper.files[device]}, line {error.line}: {error.message}", err=True)
+        more = len(errors) - _MOST_ERRORS
+        if more > 0:
+            click.echo(
+                f"{paper.files[device]}: {more} more error{'s' * (more > 1)}; see zensur read.", err=True
+            )
     return lab.with_sheets({d: sheet.configuration for d, sheet in paper.sheets.items()})
 
 

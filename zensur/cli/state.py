@@ -1,14 +1,18 @@
 """``zensur state``: what every device knows, on the model answer or on sheets."""
 
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TypeVar
 
 import click
 from rich.table import Table
 
 from ..core.sim import Runs, state
-from ..core.sim.running.state_rows import NeighbourRow, PortRow, RouteRow, TranslationRow
+from ..core.sim.running.state_rows import NeighbourRow, OfInstance, PortRow, RouteRow, TranslationRow
 from .asking import load_network, of_network
 from .inputs import FILE, print_json, print_table, unusable
+
+_Row = TypeVar("_Row", bound=OfInstance)
 
 
 @click.command("state", epilog="Example: zensur state two-banks.lab.yaml --device weir")
@@ -41,29 +45,26 @@ def show_state(
         return
     for name, known in found.items():
         click.echo(click.style(name, bold=True))
-        _table("port", ("state", "addresses", "far end"), [_port(p) for p in known.ports])
-        _table("route", ("origin", "preference", "way", "active"), [_route(r) for r in known.routes])
-        _table("neighbour", ("port", "answers"), [_neighbour(n) for n in known.neighbours])
-        translations = [_translation(t) for t in known.translations]
-        _table("internal", ("external", "kind", "protocol", "other end"), translations)
-        _table("lease", ("given to", "from"), [(e.address, e.client, e.pool) for e in known.leases])
-        _table(
-            "leased",
-            ("address", "given by"),
-            [(e.port, e.address, e.server) for e in known.leased],
-        )
-        _table("name", ("address",), [(n.name, n.address) for n in known.names])
+        _table("port, state, addresses, far end", known.ports, _port)
+        _table("route, origin, preference, way, active", known.routes, _route)
+        _table("neighbour, port, answers", known.neighbours, _neighbour)
+        _table("internal, external, kind, protocol, other end", known.translations, _translation)
+        _table("lease, given to, from", known.leases, lambda e: (e.address, e.client, e.pool))
+        _table("leased, address, given by", known.leased, lambda e: (e.port, e.address, e.server))
+        _table("name, address", known.names, lambda n: (n.name, n.address))
         click.echo()
 
 
-def _table(first: str, others: tuple[str, ...], rows: list[tuple[str, ...]]) -> None:
+def _table(titles: str, rows: Sequence[_Row], cells: Callable[[_Row], tuple[str, ...]]) -> None:
+    """Print rows as a table; with their network instances where there are any but the main one."""
     if not rows:
         return
+    instances = any(row.instance for row in rows)
     table = Table(box=None, pad_edge=False, header_style="dim")
-    for title in (first, *others):
+    for title in (*titles.split(", "), *(["instance"] if instances else [])):
         table.add_column(title)
     for row in rows:
-        table.add_row(*row)
+        table.add_row(*cells(row), *([row.instance or ""] if instances else []))
     print_table(table)
 
 

@@ -74,5 +74,5 @@ def _said(asked: Expected) -> str:
     assert isinstance(asked, ExpectedService)
     if asked.resolve is None:
         return f"{who} opens {asked.open} and {_ENDS[asked.expect]}."
-    found = "finds nothing" if asked.expect == "no-answer" else f"finds {asked.expect}"
-    return f"{who} looks up {asked.resolve} and {found}."
+    found = {"no-answer": "nothing", "answer": "its address"}.get(asked.expect, asked.expect)
+    return f"{who} looks up {asked.resolve} and finds {found}."

@@ -96,9 +96,9 @@ def _dynamic(rule: Rule, span: tuple[int, int]) -> Iterator[str]:
         to = f"meta l4proto {{ icmp, tcp, udp }} snat to {written(span[0])}:{low}-{high}"
     else:
         to = f"snat to {_span(*span)} persistent"
-    for permit, network, length in rule.who:
-        if network < 1 << 32:
-            yield f"ip saddr {written(network)}/{length} {to if permit else 'return'}"
+    for line in rule.who:
+        if line.network < 1 << 32:
+            yield f"ip saddr {written(line.network)}/{line.length} {to if line.permits else 'return'}"
 
 
 def _set(names: list[str]) -> str:

@@ -87,6 +87,8 @@ def _said(asked: Expected) -> Iterator[tuple[str, Any]]:
     yield "id", asked.id
     yield "from", asked.sender
     yield "source", asked.source
+    yield "family", asked.family
+    yield "out", asked.out if isinstance(asked, ExpectedPing) else None
     if isinstance(asked, ExpectedPing):
         yield "to", asked.to
     if isinstance(asked, ExpectedService):

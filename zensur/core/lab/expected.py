@@ -36,7 +36,7 @@ def read_services(section: list[Found], devices: Mapping[str, Device]) -> Iterat
                 expect.at.fail(f"{expect.value[:60]} is not known here: answer, no-answer.")
         else:
             _check(check_domain, found.get("resolve"), found.value["resolve"].at)
-            if expect.value != "no-answer":
+            if expect.value not in ("answer", "no-answer"):
                 _check(parse_address, expect.value, expect.at)
         yield ExpectedService(
             **common, expect=expect.value, open=found.get("open"), resolve=found.get("resolve")

@@ -148,7 +148,7 @@ class ExpectedService(Expected):
     """A service to open, or a name to look up.
 
     ``open`` is ``tcp TARGET:N`` or ``udp TARGET:N``, and ``expect`` then ``answer`` or ``no-answer``;
-    ``resolve`` is a name, and ``expect`` then the address it stands for, or ``no-answer``.
+    ``resolve`` is a name, and ``expect`` may then be the address it stands for.
     """
 
     open: str | None = None

@@ -77,7 +77,9 @@ SERVICE = Record(
         **_SENT,
         "open": Key(_TEXT, "`tcp TARGET:N` or `udp TARGET:N`: the target is a device, an address or a name"),
         "resolve": Key(_TEXT, "a name to look up"),
-        "expect": Key(_TEXT, "answer or no-answer; for a name, the address it stands for", required=True),
+        "expect": Key(
+            _TEXT, "answer or no-answer; for a name, also the address it stands for", required=True
+        ),
     },
     "a service check",
 )

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from ..addresses import Address, AddressRange, Prefix, usable
 from ..sheet import Block, Configuration, Item, Where
@@ -29,11 +30,21 @@ class Mapped:
     text: str
 
 
+class Listed(NamedTuple):
+    """A line of a list: whether it permits, and the network that it is about."""
+
+    permits: bool
+    network: int
+    length: int
+    where: Where | None
+    text: str
+
+
 @dataclass(frozen=True, slots=True)
 class Rule:
     """A dynamic translation: whose sources, to which addresses; ``span`` is None where a port's address is meant."""
 
-    who: tuple[tuple[bool, int, int], ...]
+    who: tuple[Listed, ...]
     span: Span | None
     port: str | None
     shared: bool
@@ -42,15 +53,13 @@ class Rule:
     text: str
 
     def permits(self, source: int) -> bool:
-        """Whether a source is translated by it: the first line of its list that fits decides."""
-        for permit, network, length in self.who:
-            if same_network(source, network, length):
-                return permit
-        return False
+        """Whether a source is translated by it."""
+        line = self.line_for(source)
+        return line is not None and line.permits
 
-    def names(self, source: int) -> bool:
-        """Whether a line of its list is about a source, permitted or not."""
-        return any(same_network(source, network, length) for _, network, length in self.who)
+    def line_for(self, source: int) -> Listed | None:
+        """Return the line of its list that decides on a source: the first that fits, None where none does."""
+        return next((one for one in self.who if same_network(source, one.network, one.length)), None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,12 +190,10 @@ def _held(addresses: AddressRange | Prefix) -> AddressRange:
     return addresses if isinstance(addresses, AddressRange) else usable(addresses)
 
 
-def _who(
-    configuration: Configuration, who: Prefix | str, instance: str | None
-) -> tuple[tuple[bool, int, int], ...] | None:
-    """Return the lines of a list, each with whether it permits; None where there is no such list."""
+def _who(configuration: Configuration, who: Prefix | str, instance: str | None) -> tuple[Listed, ...] | None:
+    """Return the lines of a list; None where there is no such list."""
     if not isinstance(who, str):
-        return ((True, number_of(who.network_address), who.prefixlen),)
+        return (Listed(True, number_of(who.network_address), who.prefixlen, None, str(who)),)
     block = next(
         (
             b
@@ -198,6 +205,12 @@ def _who(
     if block is None:
         return None
     return tuple(
-        (e.statement.permit, number_of(e.statement.prefix.network_address), e.statement.prefix.prefixlen)
+        Listed(
+            e.statement.permit,
+            number_of(e.statement.prefix.network_address),
+            e.statement.prefix.prefixlen,
+            e.where,
+            e.statement.text(),
+        )
         for e in configuration.all(Entry, Block(block.kind, block.name, block.instance))
     )

@@ -25,14 +25,17 @@ export function SubnetNote({ weave, knot }: { weave: WeaveData; knot: KnotData |
         <>
           <div>
             <span>
-              first of {subnet.usable}, {host(subnet.first)} to {host(subnet.last)}
+              first of {subnet.usable}, {host(subnet.first, subnet.network)} to{" "}
+              {host(subnet.last, subnet.network)}
             </span>
             {subnet.mask !== null && <code>mask {subnet.mask}</code>}
           </div>
           <div>
             <span>
-              {subnet.broadcast === null ? "no broadcast" : `broadcast ${host(subnet.broadcast)}`},{" "}
-              {subnet.kind}
+              {subnet.broadcast === null
+                ? "no broadcast"
+                : `broadcast ${host(subnet.broadcast, subnet.network)}`}
+              , {subnet.kind}
             </span>
             {subnet.wildcard !== null && <code>wildcard {subnet.wildcard}</code>}
           </div>
@@ -46,5 +49,8 @@ export function SubnetNote({ weave, knot }: { weave: WeaveData; knot: KnotData |
   );
 }
 
-/** The last octet, or the last two where the third is not the network's own. */
-const host = (address: string) => `.${address.split(".").slice(-1)[0] ?? ""}`;
+/** An address of a network: its last octet where the others are the network's own, else all of it. */
+function host(address: string, network: string): string {
+  const short = address.includes(".") && Number(network.split("/")[1]) >= 24;
+  return short ? `.${address.split(".").slice(-1)[0] ?? ""}` : address;
+}

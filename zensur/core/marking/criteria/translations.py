@@ -82,7 +82,7 @@ def _agreeing(model: Network, node: int, rules: Rules | None, statement: object)
     lab = {a for other in model.nodes if other != node for a in model.own(other)}
     for low, high in pairwise(_cuts(ours, rules, own[0], lab)):
         line = _by(ours, low)
-        if line is own[0] or (line is None and own[0].names(low)):
+        if line is own[0] or (line is None and own[0].line_for(low)):
             key_ = low if low in lab and high == low + 1 else "others"
             classes[key_] = classes.get(key_, True) and outside(rules, low) == outside(ours, low)
     return sum(classes.values()) / len(classes) if classes else 0.0
@@ -115,11 +115,15 @@ def outside(rules: Rules, source: int) -> Outside:
 def _cuts(ours: Rules, theirs: Rules, rule: Rule, lab: set[int]) -> list[int]:
     """Cut the addresses that a rule may permit so that no line of either sheet begins or ends inside a piece."""
     cuts = {0, ALL + 1}
-    for network, length in ((n, k) for r in (ours, theirs) for own, _ in r.rules for _, n, k in own.who):
-        if network <= ALL:
-            cuts |= {network, last_of(network, length) + 1}
+    for line in (line for rules in (ours, theirs) for own, _ in rules.rules for line in own.who):
+        if line.network <= ALL:
+            cuts |= {line.network, last_of(line.network, line.length) + 1}
     single = lab | set(ours.one_to_one_inside) | set(theirs.one_to_one_inside)
-    permitted = [(n, last_of(n, k)) for permit, n, k in rule.who if permit and n <= ALL]
+    permitted = [
+        (line.network, last_of(line.network, line.length))
+        for line in rule.who
+        if line.permits and line.network <= ALL
+    ]
     for address in single:
         if any(low <= address <= high for low, high in permitted):
             cuts |= {address, address + 1}

@@ -93,8 +93,13 @@ def why_inactive(network: Network, node: int, static: StaticRoute) -> str:
     """Say why a static route of a node is not active."""
     next_hop = static.next_hop
     if static.port is not None:
-        known = any(p.name.lower() == static.port for p in network.nodes[node].ports)
-        return "its port is down" if known else f"the device has no port {static.port}"
+        own = network.devices[network.wiring.device_of_node(node)].ports
+        port = next((p for p in own if p.name.lower() == static.port), None)
+        if port is None:
+            return f"the device has no port {static.port}"
+        if port.node != node:
+            return f"{port.name} is in another network instance"
+        return f"{port.name} is down: {network.why_down(port)}"
     if next_hop is None:
         return "its port is down"
     if next_hop in network.own(node):

@@ -7,8 +7,9 @@ from ...sheet import Where
 from ..decisions import Action
 from ..network import Network
 from ..numbers import written
-from ..packets import Carried, Packet, Reason, Step, Translated
+from ..packets import Carried, Kind, Packet, Reason, Step, Translated
 from ..ping import Ping
+from ..translating import Listed
 from .ending import blame, why
 
 _TRANSLATIONS = {
@@ -105,6 +106,37 @@ def neighbours_to_find(legs: tuple[Leg, ...]) -> int:
     return sum(leg.found_first for leg in legs)
 
 
+@dataclass(frozen=True, slots=True)
+class Circle:
+    """Where a packet goes round: the nodes of the circle, and how often it goes round.
+
+    ``untold`` are the steps that a journey leaves out, as they say nothing new: those before the last that do again
+    what was done before, so that the last one follows on what is told.
+    """
+
+    nodes: tuple[int, ...]
+    times: int
+    untold: range
+
+
+def circle_of(carried: Carried) -> Circle | None:
+    """Find the circle that a packet goes round until its TTL is used up; None where it ends otherwise."""
+    if carried.reason is not Reason.TTL:
+        return None
+    seen: dict[tuple[int, int, Packet], int] = {}
+    packet = carried.sent
+    for at, step in enumerate(carried.steps):
+        state = (step.node, step.enters, packet)
+        if state in seen:
+            first, last = seen[state], len(carried.steps) - 1
+            times, rest = divmod(last - first, at - first)
+            nodes = dict.fromkeys(s.node for s in carried.steps[first:at])
+            return Circle(tuple(nodes), times, range(at + rest, last))
+        seen[state] = at
+        packet = _after(step, packet)
+    return None
+
+
 class _Teller:
     def __init__(self, network: Network) -> None:
         self.network = network
@@ -112,9 +144,11 @@ class _Teller:
         self.acquainted: set[tuple[int, int]] = set()
 
     def tell(self, carried: Carried, way: Way, told: int, reason: Reason | None = None) -> list[Leg]:
-        legs, packet = [], carried.sent
+        legs: list[Leg] = []
+        packet, circle = carried.sent, circle_of(carried)
         for at, step in enumerate(carried.steps):
-            legs.append(self._leg(carried, step, at, way, told + at + 1, reason, packet))
+            if circle is None or at not in circle.untold:
+                legs.append(self._leg(carried, step, at, way, told + len(legs) + 1, reason, packet, circle))
             packet = _after(step, packet)
         return legs
 
@@ -127,6 +161,7 @@ class _Teller:
         number: int,
         reason: Reason | None,
         packet: Packet,
+        circle: Circle | None,
     ) -> Leg:
         wiring, decision = self.network.wiring, step.decision
         last = at == len(carried.steps) - 1
@@ -141,8 +176,8 @@ class _Teller:
             enters.name if enters else None,
             out.name if out else None,
             Arrival(self.name(neighbour.node), self.network.port(neighbour.key).name) if neighbour else None,
-            self._ended(carried, ended, way, packet) if last else self._sent(step, way),
-            tuple(self._lines(step, packet.destination, last and ended is not None)),
+            self._ended(carried, ended, way, packet, circle) if last else self._sent(step, way, packet),
+            tuple(self._lines(step, packet, last and ended is not None)),
             tuple(
                 SwitchPassed(
                     wiring.names[p.device],
@@ -173,7 +208,7 @@ class _Teller:
         self.acquainted |= {pair, pair[::-1]}
         return True
 
-    def _sent(self, step: Step, way: Way) -> str:
+    def _sent(self, step: Step, way: Way, packet: Packet) -> str:
         decision = step.decision
         route, neighbour = decision.route, decision.neighbour
         assert route is not None  # only such a step is followed by another
@@ -182,20 +217,28 @@ class _Teller:
         name, to = self.name(step.node), self.name(neighbour.node)
         if step.enters < 0:
             action = {"there": "sends", "back": "answers", "error": "reports it"}[way]
-            if route.origin in ("gateway", "leased", "advertised"):
+            if route.origin in ("gateway", "leased", "advertised") and route.ask is not None:
                 return f"{name} {action} to its gateway {written(decision.ask or 0)}"
             sentence = f"{name} {action} out of {route.out.name}"
         else:
             enters = self.network.port(step.enters).name
-            sentence = f"{name} takes it in at {enters}, {_translates(step)}sends it out of {route.out.name}"
+            does = _translates(step)
+            if self._refuses(step, packet) is not None:
+                does = f"does not translate {written(packet.source)}, which is denied, "
+            sentence = f"{name} takes it in at {enters}, {does}sends it out of {route.out.name}"
         if neighbour.answers_for == "proxy":
             return f"{sentence}, where {to} answers for {written(decision.ask or 0)}"
         if neighbour.answers_for == "translation":
             return f"{sentence} to {to}, which translates {written(decision.ask or 0)}"
         return sentence if route.static is None else f"{sentence} to {to}"
 
-    def _ended(self, carried: Carried, reason: Reason | None, way: Way, packet: Packet) -> str:
+    def _ended(
+        self, carried: Carried, reason: Reason | None, way: Way, packet: Packet, circle: Circle | None
+    ) -> str:
         name = self.name(carried.node)
+        if circle is not None:
+            nodes = ", ".join(map(self.name, circle.nodes))
+            return f"{name} drops it: its TTL is used up, after {circle.times} times round {nodes}"
         if reason is not None:
             return f"{name} drops it: {why(self.network, carried, reason)}"
         if len(carried.steps) == 1:
@@ -208,16 +251,33 @@ class _Teller:
             "error": f"{name} is told of the error",
         }[way]
 
-    def _lines(self, step: Step, destination: int, ended: bool) -> list[SheetLine]:
-        decision = step.decision
+    def _refuses(self, step: Step, packet: Packet) -> Listed | None:
+        """Return the line of a list that keeps a node from translating a packet that crosses it outward."""
+        rules, route = self.network.rules(step.node), step.decision.route
+        out = route.out if route else None
+        crosses = (
+            step.enters >= 0
+            and self.network.port(step.enters).external is False
+            and out is not None
+            and out.external is True
+        )
+        if rules is None or not crosses or packet.kind is not Kind.FIRST or step.outward or step.inward:
+            return None
+        lines = (rule.line_for(packet.source) for rule, _ in rules.rules)
+        return next((line for line in lines if line is not None), None)
+
+    def _lines(self, step: Step, packet: Packet, ended: bool) -> list[SheetLine]:
+        decision, refuses = step.decision, self._refuses(step, packet)
         found = [_line(t.line.where, t.line.text) for t in (step.inward, step.outward) if t and t.line]
+        if refuses is not None:
+            found.append(_line(refuses.where, refuses.text))
         if decision.route is not None:
             found += [_line(r.where, r.text) for r in (decision.route, *decision.route.chain)]
         elif decision.own is not None and not ended:
             port, address = decision.own
             found.append(_line(address.where, f"address {address.text} on {port.name}"))
         elif decision.action is Action.NO_ROUTE:
-            cause = blame(self.network, step.node, destination)
+            cause = blame(self.network, step.node, packet.destination)
             if cause is not None and cause[1] is not None:
                 found.append(_line(cause[1], cause[0]))
         return found

@@ -14,8 +14,8 @@ _PREFERENCE = 20
 def advertised(fabric: Fabric) -> Learned:
     """Work out what advertising ports give to the ports that ask for an address by ``address auto``.
 
-    Each network of 64 bits gives an address; the first router in the order of the lab that forwards is the
-    default of a port's node, unless that node forwards itself.
+    Each network of 64 bits gives an address, any other is on-link there (RFC 4861, 6.3.4); the first router in
+    the order of the lab that forwards is the default of a port's node, unless that node forwards itself.
     """
     learned = Learned()
     defaults: set[int] = set()
@@ -27,7 +27,7 @@ def advertised(fabric: Fabric) -> Learned:
                 port = fabric.port(receiver.key)
                 if port.asks_router is None or not fabric.is_up(port):
                     continue
-                _give_addresses(learned, router, port)
+                _give_addresses(learned, router, port, fabric.name(router.node))
                 if (
                     port.key not in defaults
                     and fabric.nodes[router.node].forwards
@@ -43,9 +43,23 @@ def advertised(fabric: Fabric) -> Learned:
     return learned
 
 
-def _give_addresses(learned: Learned, router: IpPort, port: IpPort) -> None:
+def _give_addresses(learned: Learned, router: IpPort, port: IpPort, said: str) -> None:
     own = learned.addresses.setdefault(port.key, [])
     for prefix in router.six:
+        if prefix.length != _LENGTH:
+            _put_on_link(learned, prefix, port, said)
+            continue
         address = prefix.network | interface_id(port.mac)
-        if prefix.length == _LENGTH and not port.bears(address) and all(a.address != address for a in own):
+        if not port.bears(address) and all(a.address != address for a in own):
             own.append(PortAddress(address, _LENGTH, port.asks_router, "advertised"))
+
+
+def _put_on_link(learned: Learned, prefix: PortAddress, port: IpPort, said: str) -> None:
+    known, name = learned.routes.setdefault(port.node, []), port.name.lower()
+    if all((r.network, r.length, r.port) != (prefix.network, prefix.length, name) for r in known):
+        known.append(
+            StaticRoute(
+                ADVERTISED_ORDER, prefix.network, prefix.length, None, name, 0, "advertised", port.asks_router,
+                f"the network advertised by {said}",
+            )
+        )  # fmt: skip

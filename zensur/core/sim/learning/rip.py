@@ -1,4 +1,8 @@
-"""Learned routes: RIP version 2 (RFC 2453), run to its fixed point, with split horizon and infinity 16."""
+"""Learned routes: RIP version 2 (RFC 2453), run to a state of rest, with split horizon and infinity 16.
+
+Where there are several states of rest, as between two routers that announce the same backup route, it is the one in
+which the devices settle one after another in the order of the lab: who has not settled yet announces nothing.
+"""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -37,6 +41,8 @@ class _Way:
 
 
 Ways = dict[int, dict[Prefix, _Way]]
+Announced = dict[Prefix, tuple[int, str | None]]
+"""What a node announces: metrics by prefix, each with the port that it was learned on."""
 
 
 def learn_routes(fabric: Fabric) -> Learned:
@@ -44,11 +50,8 @@ def learn_routes(fabric: Fabric) -> Learned:
     speakers = [n for n in fabric.nodes.values() if n.serving.learning and n.forwards]
     adjacencies = [h for node in speakers for h in _adjacencies(fabric, node)]
     ways: Ways = {node.number: {} for node in speakers}
-    settled = {node.number: _settled(fabric, node) for node in speakers if adjacencies}
-    for _ in range(_MOST_ROUNDS if adjacencies else 0):
-        before, ways = ways, _round(fabric, speakers, adjacencies, ways, settled)
-        if ways == before:
-            break
+    if adjacencies:
+        _rest(fabric, speakers, adjacencies, ways)
     learned = Learned()
     for node in speakers:
         routes = _routes(fabric, node, ways[node.number])
@@ -112,43 +115,56 @@ def _routes(fabric: Fabric, node: Node, ways: dict[Prefix, _Way]) -> list[Static
     ]  # fmt: skip
 
 
-def _round(
-    fabric: Fabric,
-    speakers: list[Node],
-    adjacencies: list[_Adjacency],
-    ways: Ways,
-    settled: dict[int, dict[Prefix, ActiveRoute] | None],
-) -> Ways:
-    """Let every node announce what it uses, and take the best of what it receives."""
-    announced = {
-        node.number: _announced(fabric, node, ways[node.number], settled[node.number]) for node in speakers
-    }
+def _rest(fabric: Fabric, speakers: list[Node], adjacencies: list[_Adjacency], ways: Ways) -> None:
+    """Let the nodes settle one after another, again and again, until none learns anything else.
+
+    There may be no state of rest, as where a router hears its own backup route come round a ring that is heard one
+    way only: what still comes and goes after so many rounds is no longer learned by the first node where it does.
+    """
+    settled = {node.number: _settled(fabric, node) for node in speakers}
     own = {
         node.number: {(a.network, a.length) for p in fabric.up_ports(node.number) for a in p.four}
         for node in speakers
     }
-    received: Ways = {node.number: {} for node in speakers}
+    heard: dict[int, list[_Adjacency]] = {node.number: [] for node in speakers}
     for adjacency in adjacencies:
-        next_hop, best = adjacency.sends.four[0].address, received[adjacency.listener.number]
+        heard[adjacency.listener.number].append(adjacency)
+    announced: dict[int, Announced] = {node.number: {} for node in speakers}
+    while True:
+        for _ in range(_MOST_ROUNDS):
+            before = dict(ways)
+            for node in speakers:
+                ways[node.number] = _best(heard[node.number], announced, own[node.number])
+                announced[node.number] = _announced(fabric, node, ways[node.number], settled[node.number])
+            if ways == before:
+                return
+        restless = next(n for n, best in ways.items() if best != before[n])
+        own[restless] |= {prefix for prefix, _ in ways[restless].items() ^ before[restless].items()}
+
+
+def _best(heard: list[_Adjacency], announced: dict[int, Announced], own: set[Prefix]) -> dict[Prefix, _Way]:
+    """Return the best of what a node hears; its own networks it does not learn."""
+    best: dict[Prefix, _Way] = {}
+    for adjacency in heard:
+        next_hop = adjacency.sends.four[0].address
         for prefix, (metric, learned_on) in announced[adjacency.announcer.number].items():
-            if learned_on == adjacency.sends.name.lower() or metric + 1 >= INFINITY:
+            if learned_on == adjacency.sends.name.lower() or metric + 1 >= INFINITY or prefix in own:
                 continue  # split horizon (RFC 2453, 3.4.3)
             way = _Way(metric + 1, next_hop, adjacency.announcer.number, adjacency.receives.name.lower())
             known = best.get(prefix)
-            better = known is None or (way.metric, way.next_hop) < (known.metric, known.next_hop)
-            if better and prefix not in own[adjacency.listener.number]:
+            if known is None or (way.metric, way.next_hop) < (known.metric, known.next_hop):
                 best[prefix] = way
-    return received
+    return best
 
 
 def _announced(
     fabric: Fabric, node: Node, ways: dict[Prefix, _Way], settled: dict[Prefix, ActiveRoute] | None
-) -> dict[Prefix, tuple[int, str | None]]:
-    """Return what a node announces: metrics by prefix, each with the port that it was learned on.
+) -> Announced:
+    """Return what a node announces.
 
     ``settled`` are the routes that stay in use whatever is learned, where that can be announced.
     """
-    found: dict[Prefix, tuple[int, str | None]] = {}
+    found: Announced = {}
     if settled is None:
         routes = _in_use(fabric, node, _routes(fabric, node, ways))
     else:

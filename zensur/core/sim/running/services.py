@@ -61,7 +61,8 @@ class Checked:
             return self.outcome is not Answer.ANSWER
         if self.outcome is not Answer.ANSWER:
             return False
-        return self.asked.resolve is None or self.asked.expect in map(written, self.addresses)
+        any_will_do = self.asked.resolve is None or self.asked.expect == "answer"
+        return any_will_do or self.asked.expect in map(written, self.addresses)
 
     @property
     def as_expected(self) -> bool | None:
@@ -170,12 +171,16 @@ def _six_first(network: Network, node: int, addresses: Iterable[int]) -> list[in
 
 
 def _looked_up(checking: _Checking, sender: int, name: str) -> Checked:
-    """Ask the node's name servers one after another; only silence passes on to the next."""
+    """Ask the node's name servers one after another, until one gives an answer of any kind.
+
+    Silence passes on to the next, and so does an error that says that one cannot be reached: that is a hint
+    (RFC 1122, 3.2.2.1).
+    """
     network = checking.network
     silent: Checked | None = None
     for resolver in _six_first(network, sender, network.nodes[sender].serving.resolvers):
         found = _ask(checking, sender, resolver, name.lower().removesuffix("."), MOST_ASKED)
-        if found.outcome is not Answer.TIMEOUT:
+        if found.outcome not in _OUTCOMES.values():
             return found
         silent = silent or found
     if silent is not None:

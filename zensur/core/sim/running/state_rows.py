@@ -12,14 +12,14 @@ from ...jsonable import LEFT_OUT
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _OfInstance:
+class OfInstance:
     """A row of a network instance; the main one has no name."""
 
     instance: str | None = field(default=None, metadata=LEFT_OUT)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PortRow(_OfInstance):
+class PortRow(OfInstance):
     """A port, sub-port, loopback or a switch's own interface; ``why`` it is not up, ``far_end`` as ``device:port``."""
 
     name: str
@@ -36,7 +36,7 @@ class PortRow(_OfInstance):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RouteRow(_OfInstance):
+class RouteRow(OfInstance):
     """An own address or a route; ``why`` it is not active."""
 
     prefix: str
@@ -51,7 +51,7 @@ class RouteRow(_OfInstance):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class NeighbourRow(_OfInstance):
+class NeighbourRow(OfInstance):
     """Who answered for an address on a port; a ``proxy`` answers for others."""
 
     address: str
@@ -62,7 +62,7 @@ class NeighbourRow(_OfInstance):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class NameRow(_OfInstance):
+class NameRow(OfInstance):
     """A name that the device resolves itself."""
 
     name: str
@@ -70,7 +70,7 @@ class NameRow(_OfInstance):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class TranslationRow(_OfInstance):
+class TranslationRow(OfInstance):
     """A mapping in effect (``standing``), or what a run added to the table; ends as address or address:number."""
 
     kind: str
@@ -84,7 +84,7 @@ class TranslationRow(_OfInstance):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LeaseRow(_OfInstance):
+class LeaseRow(OfInstance):
     """A lease that the device gave, to ``device:port``."""
 
     pool: str
@@ -93,7 +93,7 @@ class LeaseRow(_OfInstance):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LeasedRow(_OfInstance):
+class LeasedRow(OfInstance):
     """A lease that a port of the device holds."""
 
     port: str
@@ -115,7 +115,7 @@ class DeviceState:
     instances: tuple[str, ...]
 
 
-Row = TypeVar("Row", bound=_OfInstance)
+Row = TypeVar("Row", bound=OfInstance)
 
 
 def of_instance(rows: Sequence[Row], instance: str | None) -> Sequence[Row]:

@@ -11,6 +11,7 @@ from ..network import Network
 from ..numbers import SIX, is_link_local, number_of, same_network
 from ..ping import Ping
 from ..ports import IpPort, PortAddress
+from .own_names import own_name
 
 _LEARNED = ("leased", "advertised")
 
@@ -40,7 +41,7 @@ def target(network: Network, model: Network, text: str, family: int | None = Non
     if node is None:
         return None
     number = model.wiring.device_of_node(node)
-    found = _first(_ports(model, name, node), port, family)
+    found = _first(_ports(model, name, node), own_name(model, number, port), family)
     if found is not None and found[1].origin in _LEARNED:
         return _held(network, number, *found)
     stage = model.wiring.lab.before
@@ -100,7 +101,8 @@ def own_source(network: Network, node: int, asked: Expected, destination: int) -
     address = parse_number(asked.source)
     if address is not None:
         return address, True
-    name = asked.source.rpartition(":")[2].lower()
+    device = network.wiring.device_of_node(node)
+    name = own_name(network, device, asked.source.rpartition(":")[2]).lower()
     for port in network.nodes[node].ports:
         if port.name.lower() == name:
             own = port.four if destination < SIX else port.links if is_link_local(destination) else port.six
