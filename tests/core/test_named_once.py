@@ -145,6 +145,41 @@ def test_the_sentence_is_true_of_the_paper(device: str, lines: list[tuple[str, s
     assert fault.said == said
 
 
+TO_AND_FRO = lab_of(
+    "ana=host weir=router:p1,p2 hub=router:p1,p2 bob=host",
+    "ana:p1--weir:p1 weir:p2--hub:p1 hub:p2--bob:p1",
+    {
+        "ana": "port p1; -address 10.64.1.20/24; gateway 10.64.1.1",
+        "weir": "port p1; -address 10.64.1.1/24; -on; port p2; -address 10.64.0.1/30; -on; route default via 10.64.0.2",
+        "hub": "port p1; -address 10.64.0.2/30; -proxy off; -on; port p2; -address 10.64.2.1/24; -on; "
+        "route 10.64.1.0/24 via 10.64.0.1",
+        "bob": "port p1; -address 10.64.2.20/24; gateway 10.64.2.1",
+    },
+    "ana>bob bob>10.64.9.9=no-reply",
+)
+
+
+@pytest.mark.parametrize(
+    ("device", "old", "new", "slip", "said"),
+    [
+        ("hub", "via 10.64.0.1\n", "via 10.64.0.1\nroute default via 10.64.0.1\n", "circle",
+         "route default via 10.64.0.1 sends packets back to where they come from: they go round hub and weir."),
+        ("hub", "via 10.64.0.1\n", "via 10.64.0.1\nroute 10.64.0.0/16 via 10.64.0.1\n", "circle",
+         "route 10.64.0.0/16 via 10.64.0.1 sends packets back to where they come from: they go round hub and weir."),
+        ("weir", "via 10.64.0.2", "out p2", "works-only-where-a-neighbour-answers",
+         "route default out p2 names no next hop, so that weir asks on p2 for each address itself: that works only "
+         "where a neighbour answers for others."),
+        ("hub", "via 10.64.0.1", "out p2", "wrong-next-hop", None),
+    ],
+)  # fmt: skip
+def test_routes_that_lead_back_or_ask_for_everybody(device, old, new, slip, said) -> None:
+    text = TO_AND_FRO.answer[device].text
+    assert old in text
+    (fault,) = Marker(TO_AND_FRO).mark(paper_of(TO_AND_FRO, {device: text.replace(old, new)})).faults
+    assert (fault.slip, fault.line) == (slip, 1 + text.replace(old, new).split("\n").index(fault.found))
+    assert said in (None, fault.said)
+
+
 BOXES = lab_of(
     "cab=router:p1,p2,p3 weir=router:p1 ana=host",
     "cab:p1--ana:p1 cab:p2--weir:p1",

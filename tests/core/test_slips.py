@@ -127,7 +127,13 @@ def test_one_name_for_two_loopbacks_of_different_instances_is_one_mistake() -> N
         "ana>10.9.0.1 bob>10.9.0.2",
     )
     result = mark(lab, {"box": lab.answer["box"].text.replace("loopback lo1", "loopback lo0")})
-    assert [(f.slip, f.device) for f in result.faults] == [("same-name-in-two-instances", "box")]
+    (fault,) = result.faults
+    assert (fault.slip, fault.device) == ("same-name-in-two-instances", "box")
+    assert (fault.found, fault.repair) == ("loopback lo0", "loopback lo1")
+    header = [
+        n for n, line in enumerate(lab.answer["box"].text.split("\n"), 1) if line.startswith("loopback")
+    ]
+    assert (fault.line, [where.line for where in fault.also]) == (header[1] + 1, [header[0]])
 
 
 VARIANTS = {

@@ -129,6 +129,15 @@ class Carried(NamedTuple):
         return self.steps[-1].node
 
     @property
+    def circle(self) -> tuple[int, ...]:
+        """The nodes that it went round in a circle; none where it came to no node twice."""
+        nodes = [step.node for step in self.steps]
+        for at, node in enumerate(nodes):
+            if node in nodes[:at]:
+                return tuple(dict.fromkeys(nodes[nodes.index(node) : at]))
+        return ()
+
+    @property
     def source(self) -> int:
         """The source address as it was sent."""
         return self.sent.source

@@ -98,6 +98,8 @@ class Edit:
         if self.of in (Of.SHEET, Of.EXCHANGE, Of.BLOCK):
             return ()
         found = [i.where for part in self.parts for i in part.remove if i.where is not None]
+        if self.of is Of.NAME and self.header is not None:
+            found = [self.header]
         return tuple(w for w in dict.fromkeys(found) if w != self.where)
 
     def on(self, configuration: Configuration) -> Configuration:

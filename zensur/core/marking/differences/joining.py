@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from ...addresses import Address
-from ...sheet import Block, Configuration, Gateway, OnPort
+from ...sheet import AnyItem, Block, Configuration, Gateway, OnPort
 from ...sheet.statement import folded
 from ...sheet.statements import (
     Member,
@@ -121,9 +121,24 @@ def _in_two_instances(session: Session, attempt: Attempt, edits: Edits) -> Itera
             instances = {folded(_instance_of(model, b)) for b in wanted}
             concerned = [e for e in own if e.is_plain and e.block in {block, *wanted}]
             if len(wanted) > 1 and len(instances) > 1 and len(concerned) > 1:
-                yield _together(concerned[0], concerned[1:], Of.NAME)
+                yield _second_name(_together(concerned[0], concerned[1:], Of.NAME), learner, model, block)
                 own = [e for e in own if e not in concerned]
         yield from own
+
+
+def _second_name(edit: Edit, learner: Configuration, model: Configuration, block: Block) -> Edit:
+    """Point at where the name is used for the second time: its instance is the one that counts, as said last."""
+    instance, header = folded(_instance_of(learner, block)), learner.header(block)
+
+    def is_first(item: AnyItem) -> bool:
+        return item.block is not None and folded(_instance_of(model, item.block)) != instance
+
+    return replace(
+        edit,
+        remove=tuple(sorted(edit.remove, key=lambda i: not isinstance(i.statement, Member))),
+        add=tuple(sorted(edit.add, key=is_first)),
+        header=header.where if header else None,
+    )
 
 
 def _wanted_blocks(model: Configuration, addresses: set[OnPort]) -> list[Block]:

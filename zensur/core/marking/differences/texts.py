@@ -18,6 +18,8 @@ def found_text(edit: Edit) -> str | None:
         return None
     if edit.of is Of.EXCHANGE:
         return f"the sheet of {edit.others[0].device}"
+    if edit.of is Of.NAME and edit.remove and edit.remove[0].block is not None:
+        return edit.remove[0].block.header()
     return _with_others(edit, edit.remove, [(part, part.remove) for part in _further(edit)]) or None
 
 
@@ -50,7 +52,8 @@ def _wanted(edit: Edit) -> str:
     """Write what is added: of a block whose header was not understood the header, which is all that is missing."""
     if not edit.add:
         return ""
-    if edit.unread is not None and edit.block is not None and isinstance(edit.add[0].statement, Open):
+    opens = edit.of is Of.NAME or (edit.unread is not None and isinstance(edit.add[0].statement, Open))
+    if opens and edit.block is not None:
         return edit.block.header()
     return _with_others(edit, edit.add, [(part, part.add) for part in _further(edit)])
 

@@ -4,10 +4,11 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from ...lab import counted_by
-from ...sheet import AnyItem, Item, OnPort, Route
+from ...lab import Medium, counted_by
+from ...sheet import DEFAULT_V4, AnyItem, Block, Item, OnPort, Route
 from ...sheet.statement import folded
 from ...sheet.statements import Instance
+from ...sim.packets import CIRCLES
 from ..differences.edits import plain_text
 from .case import Case, Slip, adds, changes, is_said, removes
 from .made import Made, MadeSlip, Making, beside
@@ -180,6 +181,64 @@ def _goes_wrong(case: Case) -> str:
     return f"{text} sends packets for {to} to the wrong neighbour."
 
 
+def _out_port(case: Case) -> str:
+    return case.found.port or "" if isinstance(case.found, Route) else ""
+
+
+def _asks_on_ethernet(case: Case) -> bool:
+    """Whether a route by out-port alone leads to the right port, where each address has to be answered for."""
+    found, wanted = case.found, case.wanted
+    if not isinstance(found, Route) or not isinstance(wanted, Route) or found.dest != wanted.dest:
+        return False
+    port = case.lab.devices[case.device].port((found.port or "").partition(".")[0])
+    ethernet = port is not None and port.medium is Medium.ETHERNET
+    return found.form == "out" and ethernet and _leads_out_of(case, wanted) == folded(found.port)
+
+
+def _leads_out_of(case: Case, route: Route) -> str | None:
+    """Return the port by which a route leaves in the model answer."""
+    network = case.session.network
+    node = network.find_node(f"{case.device}/{route.instance}" if route.instance else case.device)
+    routes = network.table(node).routes() if node is not None else ()
+    used = (r for r in routes if r.static is not None and r.static.source == route)
+    return next((folded(r.out.name) for r in used if r.out is not None), folded(route.port))
+
+
+def _round(case: Case) -> list[str]:
+    """Return the devices round which a route that does not belong there sends packets in a circle."""
+    found, session = case.found, case.session
+    if not isinstance(found, Route) or found.discard or case.wanted is not None:
+        return []
+    for ident in case.lab.expected:
+        result = session.paper.runs[ident].result
+        for carried in (result.request, result.answer):
+            if carried is None or not session.circles(ident, session.paper.runs[ident]):
+                continue
+            routes = [s.decision.route for s in carried.steps]
+            if carried.reason in CIRCLES and any(
+                r is not None and r.static is not None and r.static.source == found for r in routes
+            ):
+                return list(dict.fromkeys(map(session.paper.network.name, carried.circle)))
+    return []
+
+
+def _to_and_fro(making: Making) -> Iterator[MadeSlip]:
+    """Let a default route lead to a neighbour whose own default leads here."""
+    own = making.model.everywhere(OnPort)
+    if any(i.statement.dest.prefixlen == 0 for i in making.model.all(Route)):
+        return
+    for _, _, far, port in making.neighbours():
+        neighbour = making.lab.model[far]
+        hops = {r.statement.next_hop for r in neighbour.all(Route) if r.statement.dest == DEFAULT_V4}
+        hop = next((i.statement.interface.ip for i in neighbour.all(OnPort, Block("port", port))), None)
+        if hop is not None and hops & {i.statement.interface.ip for i in own}:
+            put: AnyItem = Item(None, Route(DEFAULT_V4, next_hop=hop))
+            yield MadeSlip(
+                "route: a default back", making.device, frozenset({f"without {plain_text(put)}"}),
+                frozenset({"route-where-none-should-be"}), put=((making.device, put),),
+            )  # fmt: skip
+
+
 def _make_route(change: Callable[[Route], Route | None], what: str, *also: str) -> Made:
     """Put another route in the place of one of the model answer's."""
 
@@ -306,6 +365,16 @@ OF_ROUTES: tuple[Slip, ...] = (
         "The route works; the scheme asks for another form (next hop, out-port, or both).",
     ),
     Slip(
+        "works-only-where-a-neighbour-answers",
+        "Works only where a neighbour answers for others",
+        _asks_on_ethernet,
+        lambda c: (
+            f"{is_said(c)} names no next hop, so that {c.device} asks on {_out_port(c)} for each address itself: that "
+            "works only where a neighbour answers for others."
+        ),
+        "The route names the port and no next hop; on ethernet it works only where a neighbour answers for others.",
+    ),
+    Slip(
         "discard-too-wide",
         "Discard too wide",
         _discard_too_wide,
@@ -355,6 +424,16 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: f"{is_said(c)} takes this one address of {c.device}'s network route elsewhere.",
         "A route to a single address is more specific than the right one, and leads elsewhere.",
         _host_route,
+    ),
+    Slip(
+        "circle",
+        "Circle",
+        lambda c: bool(_round(c)),
+        lambda c: (
+            f"{is_said(c)} sends packets back to where they come from: they go round {' and '.join(_round(c))}."
+        ),
+        "A route sends packets back to where they come from, and they go round until their TTL is used up.",
+        _to_and_fro,
     ),
     Slip(
         "route-where-none-should-be",

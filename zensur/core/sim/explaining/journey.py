@@ -108,13 +108,12 @@ def neighbours_to_find(legs: tuple[Leg, ...]) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Circle:
-    """Where a packet goes round: the nodes of the circle, and how often it goes round.
+    """How often a packet goes round.
 
     ``untold`` are the steps that a journey leaves out, as they say nothing new: those before the last that do again
     what was done before, so that the last one follows on what is told.
     """
 
-    nodes: tuple[int, ...]
     times: int
     untold: range
 
@@ -130,8 +129,7 @@ def circle_of(carried: Carried) -> Circle | None:
         if state in seen:
             first, last = seen[state], len(carried.steps) - 1
             times, rest = divmod(last - first, at - first)
-            nodes = dict.fromkeys(s.node for s in carried.steps[first:at])
-            return Circle(tuple(nodes), times, range(at + rest, last))
+            return Circle(times, range(at + rest, last))
         seen[state] = at
         packet = _after(step, packet)
     return None
@@ -237,7 +235,7 @@ class _Teller:
     ) -> str:
         name = self.name(carried.node)
         if circle is not None:
-            nodes = ", ".join(map(self.name, circle.nodes))
+            nodes = ", ".join(map(self.name, carried.circle))
             return f"{name} drops it: its TTL is used up, after {circle.times} times round {nodes}"
         if reason is not None:
             return f"{name} drops it: {why(self.network, carried, reason)}"
