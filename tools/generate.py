@@ -12,7 +12,18 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from zensur.core.lab import lab_schema
-from zensur.core.lab.schema import CRITERION, DEVICE, LAB, NETWORK, PING, SCHEME, SERVICE, STAGE, VARIABLE
+from zensur.core.lab.schema import (
+    CRITERION,
+    DEVICE,
+    FREE_NETWORK,
+    LAB,
+    NETWORK,
+    PING,
+    SCHEME,
+    SERVICE,
+    STAGE,
+    VARIABLE,
+)
 from zensur.core.lab.shapes import Record
 from zensur.core.marking import SLIPS
 from zensur.core.sheet import BLOCKS, STATEMENTS, Statement
@@ -92,7 +103,7 @@ def tables() -> dict[str, list[str]]:
         found[f"in {kind.word}"] = table("line", statement_rows(kind.word))
     records = {
         "lab": LAB, "device": DEVICE, "network": NETWORK, "variable": VARIABLE, "ping": PING, "service": SERVICE,
-        "stage": STAGE, "scheme": SCHEME, "criterion": CRITERION,
+        "stage": STAGE, "scheme": SCHEME, "criterion": CRITERION, "free": FREE_NETWORK,
     }  # fmt: skip
     for name, record in records.items():
         found[f"keys of {name}"] = ["| key | value | meaning |", "|---|---|---|", *key_rows(record)]

@@ -223,7 +223,7 @@ def test_a_loop_is_told_as_its_circle() -> None:
     assert [(leg.number, leg.device, leg.enters) for leg in legs] == [
         (1, "ana", None), (2, "weir", "p1"), (3, "quay", "p2"), (4, "weir", "p2"), (5, "quay", "p2"),
     ]  # fmt: skip
-    assert legs[-1].sentence == "quay drops it: its TTL is used up, after 31 times round quay, weir"
+    assert legs[-1].sentence == "quay drops it: its TTL is used up, after 31 times round weir, quay"
 
 
 # --- properties over random networks ----------------------------------------------------------------

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from markdown_it import MarkdownIt
 
-from ..core.formats import given_sheets, targets
-from ..core.lab import EMPTY, Expected, ExpectedPing, ExpectedService, Lab
+from ..core.formats import given_sheets, shown_prefixes, targets
+from ..core.lab import EMPTY, Expected, ExpectedPing, ExpectedService, FreeNetwork, FreePort, Lab
 from ..core.sim import Network
 from ..core.weave import Knot, weave
 from .environment import TEMPLATES
@@ -33,7 +33,7 @@ def hand_out_page(lab: Lab, nonce: str = "") -> str:
     readable = {name: EMPTY if name in lab.hidden else blank for name, blank in lab.blank.items()}
     blank = weave(lab, Network.of_lab(lab, readable))
     given = {(blank.columns[k.column].device, k.ports): k for k in blank.knots}
-    named = {network.name: ", ".join(map(str, network.prefixes)) for network in lab.networks}
+    named = {n.name: ", ".join(map(str, shown_prefixes(lab, n))) for n in lab.networks}
     rows = []
     for number, row in enumerate(chart.rows):
         own: list[Knot | None] = [None] * len(chart.columns)
@@ -50,9 +50,17 @@ def hand_out_page(lab: Lab, nonce: str = "") -> str:
         given=given_sheets(lab),
         start={name: sheet.text for name, sheet in lab.start.items()},
         targets=[_said(asked) for asked in targets(lab)],
+        free=[_chooses(free) for free in lab.free],
         questions=[c.operand for t in lab.scheme.tasks or () for c in t.criteria if c.key == "value"],
         nonce=nonce,
     )
+
+
+def _chooses(free: FreePort | FreeNetwork) -> str:
+    """Say what learners choose."""
+    if isinstance(free, FreePort):
+        return f"the address of {free.device} {free.port}, within its network"
+    return f"the subnet of {free.name}, a /{free.planned.prefixlen} within {free.within}, and the addresses in it"
 
 
 _ENDS = {

@@ -220,13 +220,16 @@ def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) ->
     none."""
     stored = desk.papers.get(paper) if paper is not None else None
     model = desk.model(version, stored.stage if stored else "")
+    if stored is not None:
+        marker, handed_in = desk.marker(version, stored.stage).for_paper(desk.paper(stored))
+        model = marker.facts.model
     lab = model.lab
     if not 1 <= number <= len(lab.expected):
         return None
     ident, asked = list(lab.expected.items())[number - 1]
     if stored is None:
         return FoundRun(lab, asked, model.network, model.runs[ident], None)
-    configurations = desk.marker(version, stored.stage).configurations(desk.paper(stored))
+    configurations = marker.configurations(handed_in)
     network = model.network.with_devices(configurations)
     return FoundRun(lab, asked, network, Runs(network, model.network, lab.expected)[ident], stored)
 

@@ -3,7 +3,7 @@
 from .answers import ANSWERS, Answer, Answers, plain, read_answers
 from .archives import BadArchive, File, is_archive, read_archive
 from .flat import BadPattern, FlatNames, Pattern
-from .hand_out import given_sheets, learners_edition, targets
+from .hand_out import given_sheets, learners_edition, shown_prefixes, targets
 from .papers import HandIn, sort_papers
 
 __all__ = [
@@ -22,6 +22,7 @@ __all__ = [
     "plain",
     "read_answers",
     "read_archive",
+    "shown_prefixes",
     "sort_papers",
     "targets",
 ]

@@ -5,7 +5,19 @@ from typing import Any
 
 import yaml
 
-from ..lab import Device, Expected, ExpectedPing, ExpectedService, Lab, Link, Medium
+from ..addresses import Prefix
+from ..lab import (
+    Device,
+    Expected,
+    ExpectedPing,
+    ExpectedService,
+    FreeNetwork,
+    FreePort,
+    Lab,
+    Link,
+    Medium,
+    NamedNetwork,
+)
 from ..sheet import write_sheet
 
 
@@ -36,6 +48,12 @@ def targets(lab: Lab) -> list[Expected]:
     return [asked for asked in lab.expected.values() if asked.shown]
 
 
+def shown_prefixes(lab: Lab, network: NamedNetwork) -> list[Prefix]:
+    """Return the prefixes of a network as learners see them: what one is chosen within in the place of the choice."""
+    within = {f.planned: f.within for f in lab.free if isinstance(f, FreeNetwork)}
+    return [within.get(p, p) for p in network.prefixes]
+
+
 def learners_edition(lab: Lab) -> str:
     """Write a lab, or a stage of one, as a lab file for its learners.
 
@@ -51,9 +69,10 @@ def learners_edition(lab: Lab) -> str:
         "minutes": lab.minutes,
         "devices": {name: _device(device) for name, device in lab.devices.items()},
         "links": [_link(link) for link in lab.links],
-        "networks": {n.name: {"prefixes": [str(p) for p in n.prefixes]} for n in lab.networks},
+        "networks": {n.name: {"prefixes": [str(p) for p in shown_prefixes(lab, n)]} for n in lab.networks},
         "given": given_sheets(lab),
         "start": {name: sheet.text for name, sheet in lab.start.items()},
+        "free": [f"{f.device}:{f.port}" for f in lab.free if isinstance(f, FreePort)],
         "pings": [_asked(p) for p in lab.pings if p.shown],
         "services": [_asked(s) for s in lab.services if s.shown],
     }

@@ -12,6 +12,8 @@ from .model import (
     Expected,
     ExpectedPing,
     ExpectedService,
+    FreeNetwork,
+    FreePort,
     Kind,
     Lab,
     Link,
@@ -27,6 +29,7 @@ from .model import (
 from .nodes import LabError
 from .places import Place, Places
 from .reader import ReadLab, read_lab
+from .renumbering import NOTHING_CHOSEN, Renumbering
 from .review import review_sheet
 from .schema import lab_schema
 from .starter import starter_lab
@@ -35,6 +38,7 @@ from .variables import draw_values, probes
 __all__ = [
     "EMPTY",
     "KEYS",
+    "NOTHING_CHOSEN",
     "Answer",
     "Criterion",
     "CriterionKey",
@@ -43,6 +47,8 @@ __all__ = [
     "Expected",
     "ExpectedPing",
     "ExpectedService",
+    "FreeNetwork",
+    "FreePort",
     "Kind",
     "Lab",
     "LabError",
@@ -55,6 +61,7 @@ __all__ = [
     "Places",
     "Port",
     "ReadLab",
+    "Renumbering",
     "Scheme",
     "Task",
     "Variable",

@@ -6,6 +6,7 @@ from dataclasses import replace
 from ..sheet import Sheet, read_sheet
 from .criteria import read_scheme
 from .expected import check_targets, read_pings, read_services
+from .free import check_free, read_free
 from .known import device_of
 from .model import Device, Lab, Variable
 from .shapes import Found
@@ -36,9 +37,12 @@ def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[st
         hidden=_hidden(root, devices),
         text=text,
     )
+    whole = replace(whole, free=tuple(read_free(root, whole)))
     stages: list[Found] = root.get("stages", [])
     if not stages:
-        return _with_stage(whole, root)
+        whole = _with_stage(whole, root)
+        check_free(root, whole)
+        return whole
     for key in _STAGED:
         if key in root.value:
             root.value[key].at.fail(f"A lab with stages has its {key} in them.")
@@ -60,6 +64,7 @@ def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[st
             removed=_removed(stage, devices, before),
         )
         lab = _with_stage(lab, stage)
+    check_free(root, lab)
     return lab
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
 
-from ..addresses import Prefix
+from ..addresses import Address, Prefix
 from ..sheet import Configuration, Forwarding, Sheet, write_sheet
 
 EMPTY = Configuration()
@@ -244,6 +244,26 @@ class Variable:
     high: int
 
 
+@dataclass(frozen=True, slots=True)
+class FreePort:
+    """A port, loopback or VLAN interface of which the learner chooses the host part."""
+
+    device: str
+    port: str
+
+
+@dataclass(frozen=True, slots=True)
+class FreeNetwork:
+    """A network of which the learner chooses the subnet, and the host parts in it: of a length, within a prefix.
+
+    ``planned`` is the model answer's choice.
+    """
+
+    name: str
+    planned: Prefix
+    within: Prefix
+
+
 @dataclass(frozen=True)
 class Lab:
     """A lab as its file says it, or one stage of it. Devices are kept in the order of the file.
@@ -265,6 +285,8 @@ class Lab:
     given: Mapping[str, Sheet] = field(default_factory=dict)
     start: Mapping[str, Sheet] = field(default_factory=dict)
     hidden: frozenset[str] = frozenset()
+    free: tuple[FreePort | FreeNetwork, ...] = ()
+    """What learners choose themselves."""
     answer: Mapping[str, Sheet] = field(default_factory=dict)
     pings: tuple[ExpectedPing, ...] = ()
     services: tuple[ExpectedService, ...] = ()
@@ -349,6 +371,13 @@ class Lab:
     def expected(self) -> dict[str, Expected]:
         """The pings and service checks by the ids of their criteria: ``ping:ID`` and ``check:ID``."""
         return {f"ping:{p.id}": p for p in self.pings} | {f"check:{s.id}": s for s in self.services}
+
+    def leaves_free(self, device: str, port: str, address: Address) -> bool:
+        """Whether learners choose an address of the model answer: that of a port, or one of a network."""
+        ports = {(f.device, f.port.lower()) for f in self.free if isinstance(f, FreePort)}
+        networks = [f.planned for f in self.free if isinstance(f, FreeNetwork)]
+        inside = any(n.version == address.version and address in n for n in networks)
+        return not address.is_link_local and (inside or (device, port.lower()) in ports)
 
     @property
     def answered(self) -> bool:

@@ -48,6 +48,24 @@ def compose(text: str) -> yaml.Node | LabError | None:
         return LabError("", 1, 1, f"This is not YAML: {str(error).splitlines()[0]}.")
 
 
+def scalars(root: yaml.Node, without: frozenset[str] = frozenset()) -> Iterator[yaml.ScalarNode]:
+    """Yield every text of a document in its order, but for what stands below some keys."""
+    waiting = [root]
+    while waiting:
+        node = waiting.pop()
+        if isinstance(node, yaml.ScalarNode):
+            yield node
+        elif isinstance(node, yaml.SequenceNode):
+            waiting += reversed(node.value)
+        elif isinstance(node, yaml.MappingNode):
+            waiting += [
+                part
+                for key, value in reversed(node.value)
+                if key.value not in without
+                for part in (value, key)
+            ]
+
+
 def _out_of_bounds(events: Iterator[yaml.Event]) -> LabError | None:
     """Walk the events, which needs no depth and no memory, before anything is built of them."""
     depth = nodes = 0

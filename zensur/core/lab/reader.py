@@ -9,6 +9,7 @@ from .building import build_lab
 from .model import Lab
 from .nodes import LabError, compose
 from .places import Places
+from .renumbering import NOTHING_CHOSEN, Renumbering
 from .schema import LAB
 from .shapes import At
 from .variables import put_in, read_variables
@@ -27,8 +28,12 @@ class ReadLab:
     draft: Lab | None = None
 
 
-def read_lab(text: str, values: Mapping[str, int] | None = None) -> ReadLab:
+def read_lab(
+    text: str, values: Mapping[str, int] | None = None, chosen: Renumbering = NOTHING_CHOSEN
+) -> ReadLab:
     """Read a lab file; ``values`` are those of its variables, the smallest ones where they are left out.
+
+    ``chosen`` are addresses that a learner has chosen in the place of the model answer's.
 
     Never raises; every error says place, line and what would be right.
     """
@@ -39,13 +44,15 @@ def read_lab(text: str, values: Mapping[str, int] | None = None) -> ReadLab:
         return ReadLab(None, (LabError("", 1, 1, "The file is empty: a lab needs zensur, id and devices."),))
     errors: list[LabError] = []
     variables = read_variables(node)
-    chosen = {name: variable.low for name, variable in variables.items()} | {
+    put = {name: variable.low for name, variable in variables.items()} | {
         name: value for name, value in (values or {}).items() if name in variables
     }
-    put_in(node, chosen, errors)
+    put_in(node, put, errors)
+    if chosen:
+        chosen.put_into(node)
     nodes: dict[str, yaml.Node] = {}
     found = LAB.read(node, At("", 1, 1, errors, nodes))
-    lab = build_lab(found, variables, chosen, text) if found is not None else None
+    lab = build_lab(found, variables, put, text) if found is not None else None
     return ReadLab(
         None if errors else lab,
         tuple(sorted(errors, key=lambda e: (e.line, e.column))),

@@ -152,6 +152,14 @@ VARIABLE = Record(
     },
     "from and to",
 )
+FREE_NETWORK = Record(
+    {
+        "network": Key(_TEXT, "the name of a network", required=True),
+        "from": Key(_TEXT, "the prefix within which a subnet is chosen", required=True),
+        "length": Key(Number(1, 128, whole=True), "the length of the subnet", required=True),
+    },
+    "network, from and length",
+)
 LAB = Record(
     {
         "zensur": Key(Choice("1"), "the version of the format", required=True),
@@ -169,6 +177,10 @@ LAB = Record(
         "networks": Key(Named(NETWORK), "names of networks, for the chart"),
         "start": Key(_SHEETS, "sheets that learners begin with and may change"),
         "hidden": Key(Many(_TEXT), "devices whose given sheets learners may not read"),
+        "free": Key(
+            Many(Either(Text(what="DEVICE:PORT"), FREE_NETWORK)),
+            "what learners choose: host parts by DEVICE:PORT, whole subnets by network, from and length",
+        ),
         **_ASKED,
         "stages": Key(Many(STAGE), "in place of answer, pings, services and scheme: several, sat in order"),
     },

@@ -2,12 +2,12 @@
 
 import hashlib
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Mapping
 
 import yaml
 
 from .model import Variable
-from .nodes import LabError
+from .nodes import LabError, scalars
 
 _USED = re.compile(r"\$\{([^}\n]{0,40})\}")
 
@@ -36,7 +36,7 @@ def _number(node: yaml.Node, key: str) -> int | None:
 
 def put_in(root: yaml.Node, values: Mapping[str, int], errors: list[LabError]) -> None:
     """Put the values of variables into every text of a lab file, in place."""
-    for scalar in _scalars(root):
+    for scalar in scalars(root):
         if "${" in scalar.value:
             mark = scalar.start_mark
             for name in _USED.findall(scalar.value):
@@ -46,18 +46,6 @@ def put_in(root: yaml.Node, values: Mapping[str, int], errors: list[LabError]) -
                         LabError("", mark.line + 1, mark.column + 1, f"There is no variable {name}. {known}")
                     )
             scalar.value = _USED.sub(lambda m: str(values.get(m[1], m[0])), scalar.value)
-
-
-def _scalars(root: yaml.Node) -> Iterator[yaml.ScalarNode]:
-    waiting = [root]
-    while waiting:
-        node = waiting.pop()
-        if isinstance(node, yaml.ScalarNode):
-            yield node
-        elif isinstance(node, yaml.SequenceNode):
-            waiting += reversed(node.value)
-        elif isinstance(node, yaml.MappingNode):
-            waiting += [part for pair in reversed(node.value) for part in reversed(pair)]
 
 
 def draw_values(

@@ -8,6 +8,7 @@ from .marker import Marker
 from .memo import Memo
 from .overruling import TOTAL, Overrule, overruled
 from .paper import Paper
+from .reading.chosen import chosen_lab
 from .scheme import tasks_of
 from .shapes import Fault, Marked, Result
 from .slips.catalogue import SLIPS
@@ -28,6 +29,7 @@ __all__ = [
     "SumLine",
     "check_lab",
     "check_text",
+    "chosen_lab",
     "margin",
     "overruled",
     "sum_of",

@@ -3,7 +3,10 @@
 sheets, session, judged, guarded, searched, named, charged, result: each step is in the file of that name.
 """
 
-from ..lab import Lab
+from dataclasses import replace
+from functools import lru_cache
+
+from ..lab import Lab, Renumbering
 from ..sheet import Configuration
 from ..sim import Model
 from .charged import charge
@@ -14,10 +17,12 @@ from .judged import judge_all
 from .memo import Memo
 from .named import name_faults
 from .paper import Paper
+from .reading.chosen import chosen, read_chosen, said
 from .result import result_of
 from .searched import Searched, search
 from .session import Session
 from .shapes import Result
+from .sheets import SheetReader
 from .twins import Twin, at_own_lines, twin_key
 
 
@@ -41,6 +46,21 @@ class Marker:
         """The lab."""
         return self.facts.lab
 
+    def for_paper(self, paper: Paper) -> "tuple[Marker, Paper]":
+        """Return what marks a paper: where the lab leaves something free, a marker of the lab as the paper chooses it.
+
+        The paper then says what it has chosen.
+        """
+        if not self.lab.free:
+            return self, paper
+        own = SheetReader(self.facts).read(paper).configurations
+        choice = chosen(self.lab, own)
+        values = tuple(self.lab.values.items())
+        marker = _chosen_marker(self.lab.text, self.lab.stage, values, choice) if choice else None
+        if marker is None:
+            return self, paper
+        return marker, replace(paper, remarks=(*paper.remarks, said(choice, own)))
+
     def memo(self) -> Memo:
         """Make a memo for a class."""
         return Memo(self.facts, self._first)
@@ -53,15 +73,21 @@ class Marker:
 
     def configurations(self, paper: Paper) -> dict[str, Configuration]:
         """Return the configurations of all devices as a paper makes them, each with its own lines."""
-        return dict(self.session(paper).sheets.configurations)
+        marker, paper = self.for_paper(paper)
+        return dict(marker.session(paper).sheets.configurations)
 
     def earned(self, paper: Paper, memo: Memo | None = None) -> Guarded:
         """Judge a paper, without looking for the mistakes behind what is lost."""
-        return guard_marks(judge_all(self.session(paper, memo)), self.guard)
+        marker, paper = self.for_paper(paper)
+        session = marker.session(paper, memo if marker is self else None)
+        return guard_marks(judge_all(session), marker.guard)
 
     def mark(self, paper: Paper, memo: Memo | None = None) -> Result:
         """Mark a paper. Never raises, whatever the paper holds."""
-        session = self.session(paper, memo)
+        marker, paper = self.for_paper(paper)
+        return marker._mark(marker.session(paper, memo if marker is self else None))
+
+    def _mark(self, session: Session) -> Result:
         key, twins = twin_key(session), session.memo.twins
         twin = twins.get(key) if key is not None else None
         charged = at_own_lines(twin, session) if isinstance(twin, Twin) else None
@@ -73,9 +99,19 @@ class Marker:
 
     def repaired(self, paper: Paper) -> dict[str, Configuration]:
         """Return the configurations of all devices with the repairs of all faults made."""
-        found = self._search(self.session(paper))
+        marker, paper = self.for_paper(paper)
+        found = marker._search(marker.session(paper))
         own = found.session.paper.configurations
         return {**own, **apply([found.edits[n] for n in sorted(found.used)], own)}
 
     def _search(self, session: Session) -> Searched:
         return search(guard_marks(judge_all(session), self.guard))
+
+
+@lru_cache(maxsize=64)
+def _chosen_marker(
+    text: str, stage: str, values: tuple[tuple[str, int], ...], choice: Renumbering
+) -> Marker | None:
+    """Return the marker of a lab in which a learner's choices stand; None where it cannot be read with them."""
+    lab = read_chosen(text, stage, dict(values), choice)
+    return Marker(lab) if lab else None

@@ -22,6 +22,7 @@ from ...sim import Model
 from ..marker import Marker
 from ..memo import Memo
 from ..paper import Paper
+from ..reading.chosen import another_choice
 from ..shapes import rounded
 from .findings import Finding, Findings
 from .lab_rules import (
@@ -83,7 +84,7 @@ def check_text(text: str) -> LabCheck:
         else:
             checks.append(check_lab(with_values.lab, with_values.places))
     first = checks[0]
-    more = list(_with_other_values(tried, checks))
+    more = [*_with_other_values(tried, checks), *_with_another_choice(read.lab, first)]
     return replace(first, findings=_in_order([*first.findings, *more]), variants=len(tried))
 
 
@@ -167,6 +168,23 @@ def _with_other_values(tried: list[dict[str, int]], checks: list[LabCheck]) -> I
             if (finding.code, finding.place) not in known:
                 known.add((finding.code, finding.place))
                 yield replace(finding, message=f"With {shown}: {finding.message}")
+
+
+def _with_another_choice(lab: Lab, first: LabCheck) -> Iterator[Finding]:
+    """Return the errors that only another choice of what is free brings, with that choice."""
+    if not lab.free:
+        return
+    choice = another_choice(lab)
+    read = read_lab(lab.text, lab.values, choice)
+    check = (
+        check_lab(read.lab, read.places) if read.lab else LabCheck(tuple(_unreadable(lab.text, read.errors)))
+    )
+    known = {(f.code, f.place) for f in first.findings}
+    pairs = (*choice.networks, *choice.addresses)
+    shown = ", ".join(f"{mine} for {planned}" for planned, mine in pairs[:4])
+    for finding in check.errors:
+        if (finding.code, finding.place) not in known:
+            yield replace(finding, message=f"Where a learner chooses {shown}: {finding.message}")
 
 
 def _check_expectations(findings: Findings, model: Model) -> int:

@@ -179,5 +179,7 @@ def _address(word: str) -> Address | None:
 def _is_told(lab: Lab, criterion: Criterion, told: list[Address]) -> bool:
     block = lab.model[criterion.device].bearer(criterion.operand)
     there = lab.model[criterion.device].all(OnPort, block) if block is not None else ()
+    if any(lab.leaves_free(criterion.device, criterion.operand, i.statement.interface.ip) for i in there):
+        return True
     networks: list[Prefix] = [i.statement.interface.network for i in there]
     return any(n.is_link_local or any(a in n for a in told if a.version == n.version) for n in networks)

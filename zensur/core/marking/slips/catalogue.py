@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from ...lab import Lab
+from ...sheet import AnyItem, OnPort
 from ...sheet.statements import Advertise, Proxy, Relay
 from ..differences.edits import Of
 from .case import Case, Slip, is_said, mends, needs
@@ -77,4 +78,13 @@ def _makings(lab: Lab) -> Iterator[Making]:
 def _made_on(making: Making) -> Iterator[MadeSlip]:
     for slip in SLIPS:
         for made in slip.made(making):
-            yield replace(made, slips=made.slips | {slip.keyword})
+            if not any(_is_free(making.lab, device, item) for device, item in made.put):
+                yield replace(made, slips=made.slips | {slip.keyword})
+
+
+def _is_free(lab: Lab, device: str, item: AnyItem) -> bool:
+    """Whether an address is the learner's to choose, so that another one is no slip."""
+    if not isinstance(item.statement, OnPort) or item.block is None:
+        return False
+    planned = (i.statement.interface.ip for i in lab.model[device].all(OnPort, item.block))
+    return any(lab.leaves_free(device, item.block.port_name, ip) for ip in planned)

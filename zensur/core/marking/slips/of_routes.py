@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from ...lab import Medium, counted_by
-from ...sheet import DEFAULT_V4, AnyItem, Block, Item, OnPort, Route
+from ...sheet import AnyItem, Item, OnPort, Route
 from ...sheet.statement import folded
 from ...sheet.statements import Instance
 from ...sim.packets import CIRCLES
@@ -222,23 +222,6 @@ def _round(case: Case) -> list[str]:
     return []
 
 
-def _to_and_fro(making: Making) -> Iterator[MadeSlip]:
-    """Let a default route lead to a neighbour whose own default leads here."""
-    own = making.model.everywhere(OnPort)
-    if any(i.statement.dest.prefixlen == 0 for i in making.model.all(Route)):
-        return
-    for _, _, far, port in making.neighbours():
-        neighbour = making.lab.model[far]
-        hops = {r.statement.next_hop for r in neighbour.all(Route) if r.statement.dest == DEFAULT_V4}
-        hop = next((i.statement.interface.ip for i in neighbour.all(OnPort, Block("port", port))), None)
-        if hop is not None and hops & {i.statement.interface.ip for i in own}:
-            put: AnyItem = Item(None, Route(DEFAULT_V4, next_hop=hop))
-            yield MadeSlip(
-                "route: a default back", making.device, frozenset({f"without {plain_text(put)}"}),
-                frozenset({"route-where-none-should-be"}), put=((making.device, put),),
-            )  # fmt: skip
-
-
 def _make_route(change: Callable[[Route], Route | None], what: str, *also: str) -> Made:
     """Put another route in the place of one of the model answer's."""
 
@@ -433,7 +416,6 @@ OF_ROUTES: tuple[Slip, ...] = (
             f"{is_said(c)} sends packets back to where they come from: they go round {' and '.join(_round(c))}."
         ),
         "A route sends packets back to where they come from, and they go round until their TTL is used up.",
-        _to_and_fro,
     ),
     Slip(
         "route-where-none-should-be",
