@@ -8,10 +8,10 @@ import yaml
 
 from tests.helpers import lab_of, paper_of, sheet
 from zensur.core.formats import learners_edition
-from zensur.core.lab import Lab, Renumbering, read_lab
-from zensur.core.marking import Marker, chosen_lab
+from zensur.core.lab import Lab, OwnChoice, read_lab
+from zensur.core.marking import Marker
 from zensur.core.marking.checking.lab_check import check_text
-from zensur.core.marking.reading.chosen import another_choice, read_chosen
+from zensur.core.marking.reading.chosen import another_choice, choice_of, read_chosen
 from zensur.pages import hand_out_page
 
 DEVICES = "weir=router:p1,p2 quay=router:p1,p2 ana=host bob=host cia=host sw=switch:p1,p2,p3"
@@ -132,7 +132,7 @@ def test_every_right_choice_has_full_marks(lab: Lab, planned: dict[str, str], su
             (own, net.replace("10.64.8", subnet), n)
             for (own, net), n in zip(planned.items(), numbers, strict=True)
         ]
-        choice = Renumbering(
+        choice = OwnChoice(
             tuple((ip_address(own), ip_address(f"{net}.{n}")) for own, net, n in hosts), networks
         )
         other = read_chosen(lab.text, "", {}, choice)
@@ -145,7 +145,7 @@ def test_every_right_choice_has_full_marks(lab: Lab, planned: dict[str, str], su
 
 def test_texts_are_renumbered_where_an_address_stands() -> None:
     """By hand: summaries, names and other numbers stay."""
-    choice = Renumbering(
+    choice = OwnChoice(
         ((ip_address("10.64.8.20"), ip_address("10.64.9.7")),),
         (
             (ip_network("10.64.8.0/24"), ip_network("10.64.9.0/24")),
@@ -228,4 +228,4 @@ def test_learners_see_what_they_may_choose_and_not_what_was_chosen() -> None:
     assert "the address of weir lo0, within its network" in page
     read = read_lab(edition).lab
     assert read is not None
-    assert chosen_lab(read, read.model) is read
+    assert not choice_of(read, read.model, None)

@@ -28,6 +28,20 @@ def derived(lab) -> dict[str, dict[str, float]]:
     return {task.title: {c.id: c.marks for c in task.criteria} for task in tasks_of(lab)}
 
 
+def test_who_is_joined_counts_once_where_learners_cable() -> None:
+    links = "box:p1--sw:p1 sw:p2--box:p2 box:t1--box:t2 ana:p1--sw:p3"
+    lab = lab_of(
+        "ana=host box=router:p1,p2,t1,t2 sw=switch:p1,p2,p3", links, cabling="asked",
+        stages=[{"id": "one", "answer": {"ana": "resolver 10.0.0.1"}}, {"id": "two", "answer": {"box": "service tcp 80"}}],
+    )  # fmt: skip
+    assert lab.before is not None
+    assert derived(lab.before) == {
+        "Cabling": {"joins:box sw": 1, "joins:box box": 1, "joins:ana sw": 1}, "Other settings": {"resolver:ana": 1},
+    }  # fmt: skip
+    assert list(derived(lab.before)) == ["Cabling", "Other settings"]
+    assert list(derived(lab)) == ["Other settings"]
+
+
 def test_every_statement_beyond_what_is_given_counts_once_in_its_task() -> None:
     """Defaults go without saying: a port of a host that is on, the first VLAN, a gateway where routes are used."""
     assert derived(LAB) == {

@@ -9,9 +9,10 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from tests.core.test_cabling import FULL, LAB
 from zensur.demo import fill, lab_text
 from zensur.server import create_app
-from zensur.store import Database, Papers
+from zensur.store import Database, Labs, Papers
 
 
 @pytest.fixture(scope="module")
@@ -299,6 +300,32 @@ def test_journeys(client: FlaskClient) -> None:
     assert lost["ping"]["as_expected"] is False
     assert lost["legs"][-1]["ended"] or any(leg["ended"] for leg in lost["legs"])
     assert lost["learner"] == "Edda Krohn"
+
+
+def test_a_paper_is_shown_as_its_learner_cabled_and_chose(client: FlaskClient, database: Database) -> None:
+    text = LAB.text.replace("id: small", "id: cabled").replace("devices:", "free: ['ana:p1']\ndevices:", 1)
+    Labs(database).add("cabled", text)
+    cables = FULL.replace("sw1:p3", "sw1:p4").replace("weir:s1 -- quay:s1", "weir:s2 -- quay:s1")
+    sheets = {f"Ida Loop__{name}.sheet": sheet.text for name, sheet in LAB.answer.items()}
+    sheets["Ida Loop__ana.sheet"] = sheets["Ida Loop__ana.sheet"].replace("10.64.8.20", "10.64.8.77")
+    sheets["Ida Loop__sw1.sheet"] = sheets["Ida Loop__sw1.sheet"].replace("port p3", "port p4")
+    files = {
+        path: content.encode() for path, content in (sheets | {"Ida Loop__links.cabling": cables}).items()
+    }
+    (paper,) = upload(client, zipped(**files), lab="cabled").get_json()["papers"]
+    view = client.get(f"/api/papers/{paper}").get_json()
+    first = view["sheets"][0]
+    assert (first["device"], first["kind"], first["text"]) == ("links.cabling", "cabling", cables)
+    assert [f["slip"] for f in view["result"]["faults"]] == ["cable-in-the-wrong-port"]
+    (line,) = (line for line in first["margin"]["lines"] if line["fault"] is not None)
+    assert (line["text"], line["earned"], line["out_of"]) == ("weir:s2 -- quay:s1", 0, 2)
+    assert "10.64.8.77 (model answer: 10.64.8.20), sw1 p4 (model answer: p3)" in view["result"]["remarks"][0]
+    journeys = [client.get(f"/api/papers/{paper}/journeys/{n}").get_json() for n in (1, 2)]
+    assert [(j["ping"]["outcome"], j["ping"]["as_expected"]) for j in journeys] == [
+        ("reply", True),
+        ("unreachable", False),
+    ]
+    assert client.get("/hand-out/cabled").status_code == 200
 
 
 def test_the_openapi_document_names_every_route(client: FlaskClient) -> None:

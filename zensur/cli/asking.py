@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from ..core.lab import Expected, ExpectedPing, Kind, Lab
-from ..core.marking import chosen_lab
+from ..core.marking import as_handed_in
 from ..core.sim import Network, target
 from ..core.sim.numbers import is_link_local
 from ..core.sim.running.targets import on_port
@@ -73,10 +73,13 @@ def load_network(
     A learner's edition has no model answer: its own sheets are all there is to say where devices are.
     """
     loaded = load_lab(lab, stage, values_of(values, learner))
-    own = load_sheets(sheets, loaded) if sheets else None
-    loaded = chosen_lab(loaded, own) if own else loaded
-    model = Network.of_lab(loaded, loaded.model)
-    network = Network.of_lab(loaded, own) if own else model
+    if sheets is None:
+        model = network = Network.of_lab(loaded, loaded.model)
+    else:
+        own, cabling = load_sheets(sheets, loaded)
+        loaded, joined = as_handed_in(loaded, own, cabling)
+        model = Network.of_lab(loaded, loaded.model)
+        network = Network.of_lab(joined, joined.with_sheets(own))
     return Loaded(loaded, network, model if loaded.answered else network)
 
 

@@ -12,6 +12,7 @@ from rich.table import Table
 from ..core.formats import (
     BadArchive,
     BadPattern,
+    Cabling,
     File,
     FlatNames,
     HandIn,
@@ -126,8 +127,8 @@ def values_of(path: Path | None, learner: str | None) -> dict[str, int]:
     return values.get(learner or "", {})
 
 
-def load_sheets(folder: Path, lab: Lab) -> dict[str, Configuration]:
-    """Read the sheets in a folder and lay them over what is given."""
+def load_sheets(folder: Path, lab: Lab) -> tuple[dict[str, Configuration], Cabling | None]:
+    """Read the sheets in a folder, and the cabling where there is one."""
     papers = sort_papers(folder_files(folder), list(lab.devices), folder.name)
     if len(papers) != 1:
         unusable(f"{folder}: these are {len(papers)} papers; name the folder of one.")
@@ -143,7 +144,7 @@ def load_sheets(folder: Path, lab: Lab) -> dict[str, Configuration]:
             click.echo(
                 f"{paper.files[device]}: {more} more error{'s' * (more > 1)}; see zensur read.", err=True
             )
-    return lab.with_sheets({d: sheet.configuration for d, sheet in paper.sheets.items()})
+    return {d: sheet.configuration for d, sheet in paper.sheets.items()}, paper.cabling
 
 
 def folder_files(folder: Path) -> list[File]:

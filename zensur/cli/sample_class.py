@@ -4,6 +4,7 @@ from pathlib import Path
 
 import click
 
+from ..core.formats import CABLING_FILE
 from ..core.marking.making.papers import sample_class
 from .inputs import FILE, load_lab, of_stage, unusable, values_of
 
@@ -50,6 +51,8 @@ def make_class(
             folder.mkdir(parents=True)
             for device, text in sheets.items():
                 (folder / f"{device}.sheet").write_text(text, "utf-8")
+            if loaded.asks_cabling:
+                (folder / CABLING_FILE).write_text("".join(f"{link}\n" for link in loaded.links), "utf-8")
     except OSError as error:
         unusable(f"{output} cannot be written: {error.strerror}.")
     click.echo(f"{output} holds {len(papers)} papers; mark them with zensur mark {lab} {output}.")

@@ -3,7 +3,7 @@ lines."""
 
 from itertools import groupby
 
-from ..core.formats import HandIn
+from ..core.formats import CABLING, CABLING_FILE, HandIn
 from ..core.lab import Lab
 from ..core.marking import Margin, Result, margin, sum_of
 from .environment import TEMPLATES
@@ -29,6 +29,11 @@ def _sheets(lab: Lab, result: Result, hand_in: HandIn) -> list[tuple[str, Margin
     """Return the margin of every sheet that was handed in, and of every one that is asked for and was not."""
     asked = {c.device for c in result.criteria if c.device}
     found = []
+    cabling = hand_in.files.get(CABLING)
+    if lab.asks_cabling:
+        text = None if cabling is None else cabling.content.decode("utf-8", "replace")
+        of_cabling = margin(result, CABLING_FILE, cabling.path if cabling else None, text, True)
+        found.append((CABLING_FILE, of_cabling))
     for device in lab.devices:
         file = hand_in.files.get(device)
         if file is None and device not in asked:

@@ -229,8 +229,7 @@ def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) ->
     ident, asked = list(lab.expected.items())[number - 1]
     if stored is None:
         return FoundRun(lab, asked, model.network, model.runs[ident], None)
-    configurations = marker.configurations(handed_in)
-    network = model.network.with_devices(configurations)
+    network = marker.session(handed_in).paper.network
     return FoundRun(lab, asked, network, Runs(network, model.network, lab.expected)[ident], stored)
 
 

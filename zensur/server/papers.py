@@ -8,6 +8,8 @@ from pydantic import BaseModel
 
 from ..core.formats import (
     ANSWERS,
+    CABLING,
+    CABLING_FILE,
     BadArchive,
     BadPattern,
     File,
@@ -209,7 +211,7 @@ def _cards(desk: Desk, version: LabVersion, stage: str) -> list[PaperCard]:
             out_of=found.result.out_of,
             grade=found.result.grade,
             mistakes=[fault.title for fault in found.result.faults],
-            sheets=len(desk.papers.files(stored.id).keys() - {ANSWERS}),
+            sheets=len(desk.papers.files(stored.id).keys() - {ANSWERS, CABLING}),
             was=found.was,
         )
         for stored, found in zip(papers, desk.results(papers, version), strict=True)
@@ -237,23 +239,36 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
         previous=order[at - 1] if at else None,
         next=order[at + 1] if at is not None and at + 1 < len(order) else None,
         sheets=[
-            PaperSheet(
-                device=name,
-                kind=device.kind.value,
-                file=files[name][0] if name in files else None,
-                text=paper.sheets[name].text if name in files else None,
-                given=lab.given[name].text if name in lab.given else None,
-                asked=name in asked,
-                margin=margin(
-                    result,
-                    name,
-                    files[name][0] if name in files else None,
-                    paper.sheets[name].text if name in files else None,
-                    name in asked,
-                ),
-            )
-            for name, device in lab.devices.items()
+            *([_cabling(result, files.get(CABLING))] if lab.asks_cabling else []),
+            *(
+                PaperSheet(
+                    device=name,
+                    kind=device.kind.value,
+                    file=files[name][0] if name in files else None,
+                    text=paper.sheets[name].text if name in files else None,
+                    given=lab.given[name].text if name in lab.given else None,
+                    asked=name in asked,
+                    margin=margin(
+                        result,
+                        name,
+                        files[name][0] if name in files else None,
+                        paper.sheets[name].text if name in files else None,
+                        name in asked,
+                    ),
+                )
+                for name, device in lab.devices.items()
+            ),
         ],
         result=result,
         sum=list(sum_of(result, lab.scheme)),
     )
+
+
+def _cabling(result: Result, handed_in: tuple[str, bytes] | None) -> PaperSheet:
+    """Show how the learner joined the devices beside the sheets."""
+    file, content = handed_in or (None, None)
+    text = None if content is None else content.decode("utf-8", "replace")
+    return PaperSheet(
+        device=CABLING_FILE, kind="cabling", file=file, text=text, given=None, asked=True,
+        margin=margin(result, CABLING_FILE, file, text, True),
+    )  # fmt: skip

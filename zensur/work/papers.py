@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import lru_cache
 
-from ..core.formats import ANSWERS, read_answers
+from ..core.formats import ANSWERS, CABLING, read_answers, read_cabling
 from ..core.marking import Paper
 from ..core.sheet import Sheet, read_sheets, refused_sheet, sheet_of
 
@@ -19,7 +19,7 @@ _TOO_MANY = (
 
 def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Sequence[str] = ()) -> Paper:
     """Read the sheets of a paper: files by device, with path and contents. Never raises, whatever they hold."""
-    of_devices = {device: file for device, file in files.items() if device != ANSWERS}
+    of_devices = {device: file for device, file in files.items() if device not in (ANSWERS, CABLING)}
     read = {file: _read(*file) for file in _within_bounds(of_devices.values())}
     path, content = files.get(ANSWERS, ("", b""))
     answers = read_answers(content, path)
@@ -32,6 +32,7 @@ def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Se
         {device: path for device, (path, _) in of_devices.items()},
         (*remarks, *answers.remarks),
         answers.found,
+        read_cabling(files[CABLING][1], files[CABLING][0]) if CABLING in files else None,
     )
 
 

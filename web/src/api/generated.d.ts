@@ -966,6 +966,8 @@ export interface components {
     /**
      * PaperSheet
      * @description A sheet of a paper; ``text`` is None where none was handed in, ``given`` what lies below it.
+     *
+     *     The cabling is shown as a sheet, too, where learners hand it in.
      */
     PaperSheet: {
       /** Asked */
@@ -980,7 +982,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "router" | "switch" | "host";
+      kind: "router" | "switch" | "host" | "cabling";
       margin: components["schemas"]["Margin"];
       /** Text */
       text: string | null;

@@ -2,26 +2,33 @@
 
 from .answers import ANSWERS, Answer, Answers, plain, read_answers
 from .archives import BadArchive, File, is_archive, read_archive
+from .cabling import CABLING, CABLING_FILE, CableLine, Cabling, cabling_of, read_cabling
 from .flat import BadPattern, FlatNames, Pattern
 from .hand_out import given_sheets, learners_edition, shown_prefixes, targets
 from .papers import HandIn, sort_papers
 
 __all__ = [
     "ANSWERS",
+    "CABLING",
+    "CABLING_FILE",
     "Answer",
     "Answers",
     "BadArchive",
     "BadPattern",
+    "CableLine",
+    "Cabling",
     "File",
     "FlatNames",
     "HandIn",
     "Pattern",
+    "cabling_of",
     "given_sheets",
     "is_archive",
     "learners_edition",
     "plain",
     "read_answers",
     "read_archive",
+    "read_cabling",
     "shown_prefixes",
     "sort_papers",
     "targets",

@@ -8,6 +8,7 @@ from difflib import get_close_matches
 from ..sheet import devices_named
 from .answers import ANSWERS
 from .archives import MOST_BYTES, BadArchive, File, is_archive, read_archive
+from .cabling import CABLING
 from .flat import FlatNames, Pattern, propose
 
 MOST_FILES_A_PAPER = 2_000
@@ -140,6 +141,9 @@ def _devices_in(file: File, devices: Sequence[str], remarks: list[str]) -> Itera
     if _stem(file.path).lower() == "answers" and "answers" not in (d.lower() for d in devices):
         yield ANSWERS, 2
         return
+    if file.path.rpartition("/")[2].lower().endswith(".cabling"):
+        yield CABLING, 2
+        return
     named = devices_named(file.content)
     for name in named:
         ours = next((d for d in devices if d.lower() == name.lower()), None)
@@ -192,6 +196,6 @@ def _paper(learner: str, files: list[File], devices: Sequence[str]) -> HandIn:
                 )
             if before is None or before[0] < rank:
                 found[device] = (rank, file)
-    order = {device: number for number, device in enumerate([*devices, ANSWERS])}
+    order = {device: number for number, device in enumerate([*devices, CABLING, ANSWERS])}
     chosen = {d: found[d][1] for d in sorted(found, key=order.__getitem__)}
     return HandIn(learner, chosen, tuple(remarks))

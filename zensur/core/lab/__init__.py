@@ -27,12 +27,13 @@ from .model import (
     forwards,
 )
 from .nodes import LabError
+from .own_choice import NOTHING_CHOSEN, OwnChoice
 from .places import Place, Places
 from .reader import ReadLab, read_lab
-from .renumbering import NOTHING_CHOSEN, Renumbering
 from .review import review_sheet
 from .schema import lab_schema
 from .starter import starter_lab
+from .topology import read_link
 from .variables import draw_values, probes
 
 __all__ = [
@@ -57,11 +58,11 @@ __all__ = [
     "NamedNetwork",
     "NotCounted",
     "Outcome",
+    "OwnChoice",
     "Place",
     "Places",
     "Port",
     "ReadLab",
-    "Renumbering",
     "Scheme",
     "Task",
     "Variable",
@@ -75,6 +76,7 @@ __all__ = [
     "parse_seen_as",
     "probes",
     "read_lab",
+    "read_link",
     "review_sheet",
     "starter_lab",
     "with_answer",

@@ -35,6 +35,7 @@ def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[st
         given=_sheets(root, "given", devices),
         start=_sheets(root, "start", devices),
         hidden=_hidden(root, devices),
+        asks_cabling=root.get("cabling") == "asked",
         text=text,
     )
     whole = replace(whole, free=tuple(read_free(root, whole)))

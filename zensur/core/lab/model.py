@@ -85,6 +85,20 @@ class Link:
     def __str__(self) -> str:
         return f"{self.a} -- {self.b}"
 
+    @property
+    def ends(self) -> tuple[End, End]:
+        """Its two ends."""
+        return self.a, self.b
+
+    def is_same(self, other: "Link") -> bool:
+        """Whether it joins the same two ports, whichever is written first."""
+        return {self.a, self.b} == {other.a, other.b}
+
+    @property
+    def devices(self) -> frozenset[str]:
+        """The devices that it joins."""
+        return frozenset({self.a.device, self.b.device})
+
 
 @dataclass(frozen=True, slots=True)
 class NamedNetwork:
@@ -285,6 +299,8 @@ class Lab:
     given: Mapping[str, Sheet] = field(default_factory=dict)
     start: Mapping[str, Sheet] = field(default_factory=dict)
     hidden: frozenset[str] = frozenset()
+    asks_cabling: bool = False
+    """Whether learners cable, too: the links are then the model answer's."""
     free: tuple[FreePort | FreeNetwork, ...] = ()
     """What learners choose themselves."""
     answer: Mapping[str, Sheet] = field(default_factory=dict)

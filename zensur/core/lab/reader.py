@@ -8,8 +8,8 @@ import yaml
 from .building import build_lab
 from .model import Lab
 from .nodes import LabError, compose
+from .own_choice import NOTHING_CHOSEN, OwnChoice
 from .places import Places
-from .renumbering import NOTHING_CHOSEN, Renumbering
 from .schema import LAB
 from .shapes import At
 from .variables import put_in, read_variables
@@ -29,7 +29,7 @@ class ReadLab:
 
 
 def read_lab(
-    text: str, values: Mapping[str, int] | None = None, chosen: Renumbering = NOTHING_CHOSEN
+    text: str, values: Mapping[str, int] | None = None, chosen: OwnChoice = NOTHING_CHOSEN
 ) -> ReadLab:
     """Read a lab file; ``values`` are those of its variables, the smallest ones where they are left out.
 

@@ -174,6 +174,9 @@ LAB = Record(
         ),
         "devices": Key(Named(DEVICE), "routers, switches and hosts, by name", required=True),
         "links": Key(Many(Text(what="a link")), "DEVICE:PORT -- DEVICE:PORT, a serial one with clock DEVICE"),
+        "cabling": Key(
+            Choice("asked"), "learners cable, too, and hand in `links.cabling`; links are the model answer's"
+        ),
         "networks": Key(Named(NETWORK), "names of networks, for the chart"),
         "start": Key(_SHEETS, "sheets that learners begin with and may change"),
         "hidden": Key(Many(_TEXT), "devices whose given sheets learners may not read"),

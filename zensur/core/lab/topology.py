@@ -53,25 +53,31 @@ def read_links(root: Found, devices: Mapping[str, Device]) -> tuple[Link, ...]:
     links: list[Link] = []
     taken: dict[End, str] = {}
     for found in root.get("links", []):
-        said = _TAIL.match(found.value)
-        left, dashes, right = (said["ends"] if said else found.value).partition("--")
-        if not dashes:
-            found.at.fail(f"{found.value[:60]!r} is no link: write DEVICE:PORT -- DEVICE:PORT.")
-            continue
-        a, b = end_of(devices, left, found.at), end_of(devices, right, found.at)
-        if a is None or b is None:
-            continue
-        if a[0] == b[0]:
-            found.at.fail(f"{a[0]} cannot be linked to itself.")
-        elif a[1].medium is not b[1].medium:
-            found.at.fail(f"{a[0]} is {a[1].medium} and {b[0]} is {b[1].medium}: both have to be the same.")
-        for end in (a[0], b[0]):
+        link = read_link(found.value, devices, found.at)
+        for end in link.ends if link else ():
             if end in taken:
                 found.at.fail(f"{end} is linked already, by {taken[end]}.")
             taken[end] = found.at.place
-        clock = _clock(said["clock"], a[0], b[0], a[1].medium, found.at) if said and said["clock"] else None
-        links.append(Link(a[0], b[0], a[1].medium, clock, bool(said and said["hidden"])))
+        links += [link] if link else []
     return tuple(links)
+
+
+def read_link(text: str, devices: Mapping[str, Device], at: At) -> Link | None:
+    """Read ``DEVICE:PORT -- DEVICE:PORT``, perhaps with its clock; report what is wrong, and where it is no link."""
+    said = _TAIL.match(text)
+    left, dashes, right = (said["ends"] if said else text).partition("--")
+    if not dashes:
+        at.fail(f"{text[:60]!r} is no link: write DEVICE:PORT -- DEVICE:PORT.")
+        return None
+    a, b = end_of(devices, left, at), end_of(devices, right, at)
+    if a is None or b is None:
+        return None
+    if a[0] == b[0]:
+        at.fail(f"{a[0]} cannot be linked to itself.")
+    elif a[1].medium is not b[1].medium:
+        at.fail(f"{a[0]} is {a[1].medium} and {b[0]} is {b[1].medium}: both have to be the same.")
+    clock = _clock(said["clock"], a[0], b[0], a[1].medium, at) if said and said["clock"] else None
+    return Link(a[0], b[0], a[1].medium, clock, bool(said and said["hidden"]))
 
 
 def _clock(text: str, a: End, b: End, medium: Medium, at: At) -> End | None:

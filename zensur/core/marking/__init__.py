@@ -8,7 +8,7 @@ from .marker import Marker
 from .memo import Memo
 from .overruling import TOTAL, Overrule, overruled
 from .paper import Paper
-from .reading.chosen import chosen_lab
+from .reading.chosen import as_handed_in
 from .scheme import tasks_of
 from .shapes import Fault, Marked, Result
 from .slips.catalogue import SLIPS
@@ -27,9 +27,9 @@ __all__ = [
     "Paper",
     "Result",
     "SumLine",
+    "as_handed_in",
     "check_lab",
     "check_text",
-    "chosen_lab",
     "margin",
     "overruled",
     "sum_of",

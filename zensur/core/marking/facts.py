@@ -1,6 +1,7 @@
 """What marking has to know of a lab beyond its model: worked out at once, and shared by all threads."""
 
 from collections.abc import Hashable, Mapping
+from dataclasses import replace
 from functools import lru_cache
 
 from ..addresses import parse_prefix
@@ -27,6 +28,8 @@ class LabFacts:
     def __init__(self, lab: Lab, model: Model | None = None) -> None:
         self.lab = lab
         self.model = model or Model(lab)
+        self.uncabled = Model(replace(lab, links=())) if lab.asks_cabling else None
+        """The lab without a cable, as a blank paper leaves it where learners cable; None where the lab does."""
         self.criteria: tuple[Numbered, ...] = tuple(numbered(tasks_of(lab)))
         self.by_id: Mapping[str, Criterion] = {c.id: c for _, _, c in self.criteria}
         self.of_statements: Mapping[str, Criterion] = {

@@ -7,6 +7,8 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
+from ..formats import CABLING_FILE
+from .criteria.cables import CABLE_KEYS
 from .shapes import Fault, Marked, Result, SheetRemark
 
 
@@ -86,6 +88,7 @@ class _Line:
 def margin(result: Result, device: str, file: str | None, text: str | None, asked: bool) -> Margin:
     """Lay the marks of one device beside the lines of its sheet; what is missing is pencilled in where it belongs.
 
+    The cabling of a paper is shown in the same way, as if ``links.cabling`` were a device.
     ``text`` is None where no sheet was handed in; ``asked`` says whether anything is asked of the device.
     """
     remarks = [r for r in result.diagnostics if r.device == device]
@@ -101,7 +104,7 @@ def margin(result: Result, device: str, file: str | None, text: str | None, aske
     pencilled = {f.id: new for f in faults if (new := _put(lines, f, file)) is not None}
     unlined = []
     for criterion in result.criteria:
-        if criterion.device != device:
+        if not _is_about(criterion, device):
             continue
         fault = next((f for f in faults if f.id == criterion.fault), None)
         place = pencilled.get(fault.id) if fault is not None else None
@@ -116,6 +119,11 @@ def margin(result: Result, device: str, file: str | None, text: str | None, aske
     return Margin(tuple(line.done() for line in lines), tuple(unlined))
 
 
+def _is_about(criterion: Marked, device: str) -> bool:
+    """Whether a criterion is marked in the sheet of a device, or in the cabling."""
+    return criterion.key in CABLE_KEYS if device == CABLING_FILE else criterion.device == device
+
+
 def _lines_of(text: str) -> list[str]:
     return text.replace("\r\n", "\n").rstrip("\n").split("\n")
 
@@ -124,6 +132,8 @@ def _why_absent(device: str, text: str | None, asked: bool, remarks: list[SheetR
     """Say why there is no sheet to show: not asked for, not handed in, empty, or no text at all."""
     if remarks:
         return tuple(r.message for r in remarks)
+    if device == CABLING_FILE:
+        return (f"{device} was not handed in.",)
     if not asked:
         return (f"Nothing is asked of {device}.",)
     return (f"No sheet of {device} was handed in." if text is None else f"The sheet of {device} is empty.",)

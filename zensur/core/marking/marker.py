@@ -6,7 +6,7 @@ sheets, session, judged, guarded, searched, named, charged, result: each step is
 from dataclasses import replace
 from functools import lru_cache
 
-from ..lab import Lab, Renumbering
+from ..lab import Lab, OwnChoice
 from ..sheet import Configuration
 from ..sim import Model
 from .charged import charge
@@ -16,13 +16,12 @@ from .guarded import Guard, Guarded, guard_marks
 from .judged import judge_all
 from .memo import Memo
 from .named import name_faults
-from .paper import Paper
-from .reading.chosen import chosen, read_chosen, said
+from .paper import Paper, full_paper
+from .reading.chosen import choice_of, read_chosen, said
 from .result import result_of
 from .searched import Searched, search
 from .session import Session
 from .shapes import Result
-from .sheets import SheetReader
 from .twins import Twin, at_own_lines, twin_key
 
 
@@ -37,7 +36,7 @@ class Marker:
         self.facts = LabFacts(lab, model)
         self._first = Memo(self.facts)
         self.guard = Guard.of(self._first)
-        full = Session(self._first, self._first.reader.read(Paper("", lab.full_paper)))
+        full = Session(self._first, self._first.reader.read(full_paper(lab)))
         judge_all(full)
         self._first.runs.close()
 
@@ -51,15 +50,15 @@ class Marker:
 
         The paper then says what it has chosen.
         """
-        if not self.lab.free:
+        if not (self.lab.free or self.lab.asks_cabling):
             return self, paper
-        own = SheetReader(self.facts).read(paper).configurations
-        choice = chosen(self.lab, own)
+        sheets = {name: sheet.configuration for name, sheet in paper.sheets.items()}
+        choice = choice_of(self.lab, sheets, paper.cabling)
         values = tuple(self.lab.values.items())
         marker = _chosen_marker(self.lab.text, self.lab.stage, values, choice) if choice else None
         if marker is None:
             return self, paper
-        return marker, replace(paper, remarks=(*paper.remarks, said(choice, own)))
+        return marker, replace(paper, remarks=(*paper.remarks, said(choice, sheets)))
 
     def memo(self) -> Memo:
         """Make a memo for a class."""
@@ -110,7 +109,7 @@ class Marker:
 
 @lru_cache(maxsize=64)
 def _chosen_marker(
-    text: str, stage: str, values: tuple[tuple[str, int], ...], choice: Renumbering
+    text: str, stage: str, values: tuple[tuple[str, int], ...], choice: OwnChoice
 ) -> Marker | None:
     """Return the marker of a lab in which a learner's choices stand; None where it cannot be read with them."""
     lab = read_chosen(text, stage, dict(values), choice)

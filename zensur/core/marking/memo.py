@@ -48,9 +48,10 @@ class Memo:
         self.facts, self.base = facts, base
         self.runs: RunCache = RunCache(facts.model, base.runs if base else None)
         self.reader = SheetReader(facts)
-        blank = tuple(self.runs.variant(n, c) for n, c in enumerate(facts.lab.blank.values()))
+        bare = RunCache(facts.uncabled) if facts.uncabled is not None else self.runs
+        blank = tuple(bare.variant(n, c) for n, c in enumerate(facts.lab.blank.values()))
         self.blank_runs = StateRuns(
-            self.runs, blank, lambda: self.runs.network_of(blank, self.runs.network, self.runs.model_state)
+            bare, blank, lambda: bare.network_of(blank, bare.network, bare.model_state)
         )
         """The pings and checks on a blank paper."""
         self.model_alone = StateRuns(self.runs, self.runs.model_state, lambda: self.runs.network, alone=True)

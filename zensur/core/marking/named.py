@@ -44,7 +44,11 @@ def name_faults(searched: Searched) -> Named:
             told=slip.told,
             device=edit.device,
             port=edit.block.port_name if edit.block and not edit.whole else None,
-            file=edit.where.file if edit.where else files.get(edit.device),
+            file=edit.where.file
+            if edit.where
+            else files.get(edit.device)
+            if edit.of is not Of.CABLE
+            else None,
             line=edit.where.line if edit.where else None,
             found=found_text(edit),
             required=required_text(edit),

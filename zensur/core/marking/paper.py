@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from ..formats import Answer
+from ..formats import Answer, Cabling, cabling_of
+from ..lab import Lab
 from ..sheet import Sheet
 
 
@@ -18,3 +19,10 @@ class Paper:
     remarks: tuple[str, ...] = ()
     answers: Mapping[str, Answer] = field(default_factory=dict)
     """What was answered, by the questions as they are compared."""
+    cabling: Cabling | None = None
+    """How the devices were joined, where that was handed in."""
+
+
+def full_paper(lab: Lab) -> Paper:
+    """Return the paper that is the model answer."""
+    return Paper("", lab.full_paper, cabling=cabling_of(lab.links) if lab.asks_cabling else None)

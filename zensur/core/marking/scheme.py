@@ -48,11 +48,19 @@ def _derived(lab: Lab) -> tuple[Task, ...]:
     tasks.append(Task("Translation", tuple(c for c in every if c.key in _OF_TRANSLATION)))
     others = (*_OF_ROUTES, *_OF_TRANSLATION)
     tasks.append(Task("Other settings", tuple(c for c in every if c.key not in others)))
+    tasks.insert(0, Task("Cabling", tuple(_joins(lab))))
     gone = [Criterion("absent", name, words, 1.0) for name, all_of in lab.removed.items() for words in all_of]
     tasks.append(Task("Taken away", tuple(gone)))
     tasks.append(Task("Pings", tuple(Criterion("ping", "", p.id, 1.0) for p in lab.pings)))
     tasks.append(Task("Services", tuple(Criterion("check", "", s.id, 1.0) for s in lab.services)))
     return tuple(task for task in tasks if task.criteria)
+
+
+def _joins(lab: Lab) -> Iterator[Criterion]:
+    """Ask which devices are joined, where learners cable: once in all, in the first stage."""
+    pairs = {link.devices: link for link in reversed(lab.links)}
+    for link in reversed(pairs.values()) if lab.asks_cabling and lab.before is None else ():
+        yield Criterion("joins", "", f"{link.a.device} {link.b.device}", 1.0)
 
 
 def _counted(lab: Lab, device: Device) -> Iterator[Criterion]:

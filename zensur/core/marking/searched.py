@@ -11,6 +11,7 @@ from itertools import combinations
 from ..formats import plain
 from ..lab import Criterion
 from ..sim import AnyRun
+from .differences.cables import cable_edits, recabled
 from .differences.edits import Edit, Of, apply
 from .differences.found import differences
 from .differences.rereading import reread
@@ -57,7 +58,8 @@ def search(guarded: Guarded) -> Searched:
         return Searched(guarded, lost, [], session.paper)
     first, base, unread = reread(session)
     edits, surplus = differences(session, base, session.sheets.missing, unread)
-    repairs = _further(session, lost, [*first, *edits], surplus)
+    cables, needless = cable_edits(session)
+    repairs = _further(session, lost, [*cables, *first, *edits], [*surplus, *needless])
     needs = {i: _needed(repairs, i, c) for i, c in lost.items()}
     return Searched(guarded, lost, repairs.edits, base, needs, _only_back(repairs, lost, needs))
 
@@ -83,10 +85,13 @@ class _Repairs:
         """Make some of the edits; most of them from where all that are needed were made, which is nearer."""
         key = frozenset(chosen)
         if key not in self._made:
-            made = apply([self.edits[n] for n in sorted(key)], self.attempt.configurations)
+            edits = [self.edits[n] for n in sorted(key)]
+            made = apply(edits, self.attempt.configurations)
+            cables = [e for e in edits if e.of is Of.CABLE]
+            links = recabled(self.attempt.links, self.session.lab.links, cables)
             from_all = self._made.get(frozenset(self.needed)) if 2 * len(key) > len(self.needed) else None
-            if from_all is None:
-                self._made[key] = self.attempt.with_devices(made)
+            if from_all is None or from_all.links != links:
+                self._made[key] = self.attempt.with_devices(made, links)
             else:
                 wanted = {**self.attempt.configurations, **made}
                 there = from_all.configurations

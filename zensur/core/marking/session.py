@@ -9,15 +9,16 @@ from dataclasses import replace
 from functools import cached_property
 
 from ..formats import Answer
-from ..lab import KEYS, Criterion, Lab
-from ..sheet import AnyItem, Block, Configuration, Route
-from ..sim import AnyRun, Network, RunRow, Wiring
+from ..lab import KEYS, Criterion, Lab, Link
+from ..sheet import AnyItem, Block, Configuration, Route, Where
+from ..sim import AnyRun, Model, Network, RunRow, Wiring
 from ..sim.packets import CIRCLES
-from ..sim.running.run_cache import State, Variant
+from ..sim.running.run_cache import RunCache, State, Variant
 from ..sim.running.state_runs import StateRuns
 from .criteria.effects import RouteClasses
 from .facts import LabFacts
 from .memo import Memo
+from .reading.cabled import Links
 from .reading.pairing import named_by, names_in
 from .shapes import Judged
 from .sheets import Sheets
@@ -30,11 +31,19 @@ class Attempt:
     """Among the learner's own devices a next hop is right only where its owner answers."""
 
     def __init__(
-        self, session: "Session", configurations: Mapping[str, Configuration], like: "Attempt | None"
+        self,
+        session: "Session",
+        configurations: Mapping[str, Configuration],
+        like: "Attempt | None",
+        links: Links | None = None,
     ) -> None:
+        self.links: Links = (
+            links if links is not None else like.links if like else session.sheets.cabled.links
+        )
+        runs = self._runs = session.runs_on(self.links)
+        like = like if like is not None and like._runs is runs else None
         self.session, self.configurations, self.like = session, configurations, like
         self._beside: dict[tuple[int, Variant], Network] = {}
-        runs = session.memo.runs
         self.state: State = (
             tuple(runs.variant(n, c) for n, c in enumerate(configurations.values()))
             if like is None
@@ -47,7 +56,7 @@ class Attempt:
     @cached_property
     def network(self) -> Network:
         """The network that they make."""
-        runs = self.session.memo.runs
+        runs = self._runs
         if self.like is None:
             return runs.network_of(self.state, runs.network, runs.model_state)
         return runs.network_of(self.state, self.like.network, self.like.state)
@@ -55,17 +64,17 @@ class Attempt:
     @cached_property
     def runs(self) -> StateRuns:
         """The pings and checks of the lab by their ids, one behind the other."""
-        return StateRuns(self.session.memo.runs, self.state, lambda: self.network)
+        return StateRuns(self._runs, self.state, lambda: self.network)
 
     @cached_property
     def alone(self) -> StateRuns:
         """The pings and checks each with empty tables of translations, as if it were the first."""
-        return StateRuns(self.session.memo.runs, self.state, lambda: self.network, alone=True)
+        return StateRuns(self._runs, self.state, lambda: self.network, alone=True)
 
     def beside(self, name: str, configuration: Configuration) -> Network:
         """Compile a device among the others; equal configurations once."""
-        variant = self.session.memo.variant(name, configuration)
         number = self.session.wiring.device[name.lower()]
+        variant = self._runs.variant(number, configuration)
         if variant is self.state[number]:
             return self.network
         key = (number, variant)
@@ -94,9 +103,14 @@ class Attempt:
         """Return what a device is configured as, compiled."""
         return self.state[self.session.wiring.device[device.lower()]]
 
-    def with_devices(self, changed: Mapping[str, Configuration]) -> "Attempt":
-        """Return the attempt with other configurations for some devices."""
-        return self.session.attempt({**self.configurations, **changed}, self)
+    def with_devices(self, changed: Mapping[str, Configuration], links: Links | None = None) -> "Attempt":
+        """Return the attempt with other configurations for some devices, and perhaps cabled otherwise."""
+        return self.session.attempt({**self.configurations, **changed}, self, links)
+
+    def cables_at(self, links: Iterable[Link]) -> tuple[Where, ...]:
+        """Return the lines of the paper that links stand in."""
+        found = (self.session.sheets.cabled.line_of(link) for link in links)
+        return tuple(where for where in found if where is not None)
 
 
 class Alone:
@@ -122,7 +136,8 @@ class Session:
         self.lab: Lab = memo.lab
         self.wiring: Wiring = memo.facts.wiring
         self.budget = memo.facts.budget
-        self._attempts: dict[State, Attempt] = {}
+        self._attempts: dict[tuple[Links, State], Attempt] = {}
+        self._cabled: dict[Links, RunCache] = {self.lab.links: memo.runs}
         self.paper = Attempt(self, sheets.configurations, None)
         sizes = [len(c.items) for c in sheets.configurations.values()]
         self._dearest = max(sizes)
@@ -147,12 +162,22 @@ class Session:
         """Whether the budget of the search is used up: it has to suffice for the dearest device there is."""
         return self.budget < self._dearest
 
-    def attempt(self, configurations: Mapping[str, Configuration], like: Attempt) -> Attempt:
+    def runs_on(self, links: Links) -> RunCache:
+        """Return the runs where the devices are joined as given: in the memo where that is as planned."""
+        if links not in self._cabled:
+            lab = replace(self.lab, links=links)
+            self._cabled[links] = RunCache(Model(lab))
+            self.spend(sum(len(c.items) for c in lab.model.values()))
+        return self._cabled[links]
+
+    def attempt(
+        self, configurations: Mapping[str, Configuration], like: Attempt, links: Links | None = None
+    ) -> Attempt:
         """Return the attempt that some configurations make; the same state only once."""
-        made = Attempt(self, configurations, like)
-        known = self._attempts.get(made.state)
+        made = Attempt(self, configurations, like, links)
+        known = self._attempts.get((made.links, made.state))
         if known is None:
-            known = self._attempts[made.state] = made
+            known = self._attempts[made.links, made.state] = made
             changed = (c for n, c in configurations.items() if c is not like.configurations[n])
             self.spend(sum(len(c.items) for c in changed) + len(configurations))
         return known
@@ -182,8 +207,10 @@ class Session:
     def judge_alone(self, criterion: Criterion, attempt: Attempt) -> Judged:
         """Compare one criterion about a device, with all other devices as in the model answer."""
         device, beside = criterion.device, KEYS[criterion.key].beside
+        is_planned = attempt.links is self.lab.links
+        own = attempt.configurations[device]
         return self.memo.judged(
-            (criterion, attempt.variant(device)),
+            (criterion, attempt.variant(device) if is_planned else self.memo.variant(device, own)),
             attempt.configurations[device],
             lambda: self._best(criterion, Alone(attempt, device) if beside else attempt),
         )
@@ -192,9 +219,11 @@ class Session:
         """Return what decides to whom a device's packets go, beside itself; None where it is as in the model answer.
 
         Those are its neighbours, and theirs, whose ports decide by which routes a neighbour answers for others; all
-        where something is learned.
+        where something is learned. Among devices that are joined otherwise than planned nothing is judged.
         """
         number, model = self.wiring.device[device.lower()], self.memo.runs.model_state
+        if attempt.links is not self.lab.links:
+            return None
         touching = self.wiring.touching
         learns = any(v.learns for v in attempt.state)
         near = range(len(model)) if learns else {far for n in touching[number] for far in touching[n]}

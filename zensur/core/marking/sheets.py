@@ -8,6 +8,7 @@ from ..lab import review_sheet
 from ..sheet import Configuration, Diagnostic, Sheet
 from .facts import LabFacts
 from .paper import Paper
+from .reading.cabled import Cabled, read_cables
 from .reading.pairing import with_model_names
 from .reading.unread import Unread, unread_lines
 
@@ -29,6 +30,8 @@ class Sheets:
     own: Mapping[str, Configuration] = field(default_factory=dict)
     unread: Mapping[str, tuple[Unread, ...]] = field(default_factory=dict)
     missing: frozenset[str] = frozenset()
+    cabled: Cabled = field(default_factory=Cabled)
+    """How the devices are joined: by the lab, or by the learner where that is asked."""
 
 
 class SheetReader:
@@ -58,7 +61,10 @@ class SheetReader:
         }
         own = {name: sheet.configuration for name, sheet in paper.sheets.items()}
         missing = frozenset(name for name in lab.devices if name not in read)
-        return Sheets(paper, configurations, own, unread, missing)
+        cabled = read_cables(lab, paper.cabling or ()) if lab.asks_cabling else Cabled(lab.links)
+        if cabled.remarks:
+            paper = replace(paper, remarks=(*paper.remarks, *cabled.remarks))
+        return Sheets(paper, configurations, own, unread, missing, cabled)
 
     def remarks(self, name: str, sheet: Sheet) -> tuple[Diagnostic, ...]:
         """Return all remarks on a sheet in its lab."""
@@ -68,7 +74,10 @@ class SheetReader:
         return known[1]
 
     def _of_this_lab(self, paper: Paper) -> Paper:
-        """Leave out sheets of devices that the lab does not have: a later version may have dropped them."""
+        """Leave out what the lab does not ask for: cabling, and sheets of devices that a later version has dropped."""
+        if paper.cabling is not None and not self.facts.lab.asks_cabling:
+            said = "The lab gives the cabling: what was handed in of it was not looked at."
+            paper = replace(paper, cabling=None, remarks=(*paper.remarks, said))
         strange = [name for name in paper.sheets if name not in self.facts.lab.devices]
         if not strange:
             return paper

@@ -14,10 +14,10 @@ Moved = Callable[[Where], Where]
 def twin_key(session: Session) -> Hashable | None:
     """Return what all twins of a paper have in common; None where it says more than its statements do.
 
-    Lines that were not understood and answers to questions are a paper's own.
+    Lines that were not understood, answers to questions and cables are a paper's own.
     """
     sheets = session.sheets
-    if any(sheets.unread.values()) or sheets.paper.answers:
+    if any(sheets.unread.values()) or sheets.paper.answers or sheets.paper.cabling is not None:
         return None
     written = tuple(c.written for c in session.paper.configurations.values())
     return session.paper.state, written, sheets.missing, frozenset(sheets.own)

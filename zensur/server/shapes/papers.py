@@ -57,10 +57,13 @@ class FlatUpload(Shape):
 
 
 class PaperSheet(Shape):
-    """A sheet of a paper; ``text`` is None where none was handed in, ``given`` what lies below it."""
+    """A sheet of a paper; ``text`` is None where none was handed in, ``given`` what lies below it.
+
+    The cabling is shown as a sheet, too, where learners hand it in.
+    """
 
     device: str
-    kind: Literal["router", "switch", "host"]
+    kind: Literal["router", "switch", "host", "cabling"]
     file: str | None
     text: str | None
     given: str | None

@@ -6,7 +6,7 @@ import { View, Waiting } from "../../design/View";
 import { marks, moment } from "../../design/words";
 import { EveryMark } from "./EveryMark";
 import { MarkedSheet } from "./MarkedSheet";
-import { isRun, type Fault } from "./types";
+import { isCable, isRun, type Fault } from "./types";
 import { Mistakes } from "./Mistakes";
 import { PaperPings } from "./PaperPings";
 import "./paper.css";
@@ -114,9 +114,12 @@ function earned(paper: Schemas["PaperView"], device: string): string {
   return paper.sheets.some((s) => s.device === device && s.asked) ? share(paper, device) : "given";
 }
 
-/** The marks of a device's own criteria; of the pings where the device is empty. */
+/** The marks of a device's own criteria; of the pings where the device is empty, or of the cables. */
 function share(paper: Schemas["PaperView"], device: string): string {
-  const own = paper.result.criteria.filter((c) => c.device === device && (device !== "" || isRun(c)));
+  const cabling = paper.sheets.some((s) => s.device === device && s.kind === "cabling");
+  const own = paper.result.criteria.filter((c) =>
+    cabling ? isCable(c) : c.device === device && (device !== "" || isRun(c)),
+  );
   const got = own.reduce((sum, c) => sum + c.marks * c.fraction, 0);
   return `${marks(got)}/${marks(own.reduce((sum, c) => sum + c.marks, 0))}`;
 }

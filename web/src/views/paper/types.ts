@@ -9,3 +9,4 @@ export const inWords = (own: Criterion) =>
 
 /** Whether a criterion is a ping or a service check. */
 export const isRun = (own: Criterion) => own.key === "ping" || own.key === "check";
+export const isCable = (own: Criterion) => own.key === "link" || own.key === "joins";

@@ -21,7 +21,7 @@ from ...sheet import Severity
 from ...sim import Model
 from ..marker import Marker
 from ..memo import Memo
-from ..paper import Paper
+from ..paper import Paper, full_paper
 from ..reading.chosen import another_choice
 from ..shapes import rounded
 from .findings import Finding, Findings
@@ -236,7 +236,7 @@ def _check_blank(findings: Findings, marker: Marker, memo: Memo) -> float:
 
 def _check_full(findings: Findings, marker: Marker, memo: Memo) -> None:
     """Report criteria that the model answer itself does not meet."""
-    full = marker.earned(Paper("", marker.lab.full_paper), memo)
+    full = marker.earned(full_paper(marker.lab), memo)
     for ident, _, criterion in marker.facts.criteria:
         if criterion.is_run or KEYS[criterion.key].of_paper or full.earned[ident] == 1:
             continue

@@ -2,6 +2,7 @@
 
 from ...lab import CriterionKey
 from .answers import ANSWERS
+from .cables import CABLES
 from .outcomes import OUTCOMES
 from .ports import PORTS
 from .routes import ROUTES
@@ -10,6 +11,6 @@ from .statements import STATEMENTS
 from .translations import TRANSLATIONS
 
 ALL: tuple[CriterionKey, ...] = (
-    *PORTS, *ROUTES, *TRANSLATIONS, *SERVERS, *STATEMENTS, *ANSWERS, *OUTCOMES,
+    *PORTS, *ROUTES, *TRANSLATIONS, *SERVERS, *STATEMENTS, *CABLES, *ANSWERS, *OUTCOMES,
 )  # fmt: skip
 """Every key."""

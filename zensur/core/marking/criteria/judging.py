@@ -4,8 +4,8 @@ from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from typing import Protocol
 
 from ...formats import Answer
-from ...lab import Criterion, Lab
-from ...sheet import AnyItem, Block, Configuration, Route
+from ...lab import Criterion, Lab, Link
+from ...sheet import AnyItem, Block, Configuration, Route, Where
 from ...sim import AnyRun, Network, Wiring
 from .effects import RouteClasses
 
@@ -52,6 +52,11 @@ class Attempted(Protocol):
     """What a judge may ask of a set of configurations."""
 
     configurations: Mapping[str, Configuration]
+    links: tuple[Link, ...]
+    """How the devices are joined."""
+
+    def cables_at(self, links: Iterable[Link]) -> tuple[Where, ...]:
+        """The lines of the paper that links stand in."""
 
     @property
     def network(self) -> Network:

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
 
+from ...lab import Link
 from ...sheet import AnyItem, Block, Configuration, Where
 from ...sheet.statements import Open
 from ..reading.unread import Unread
@@ -30,6 +31,7 @@ class Of(Enum):
     DEVICE = "all of a device, where no part of it alone mends anything"
     MISSING = "a block that is missing whole"
     NETWORK = "a network of which all devices agree on another prefix"
+    CABLE = "cables, which no statement mends"
     FOLLOWING = "what is right only as long as an address elsewhere is wrong"
 
 
@@ -52,6 +54,8 @@ class Edit:
     """The line that was not understood and becomes what is added."""
     before: tuple[AnyItem, ...] = ()
     """What stands behind the added statement in the model answer, where the order decides."""
+    cables: tuple[tuple[Link, ...], tuple[Link, ...]] = ((), ())
+    """The links taken away, and those put in their place."""
 
     @property
     def whole(self) -> bool:
@@ -66,7 +70,7 @@ class Edit:
     @property
     def parts(self) -> Iterator["Edit"]:
         """The edit itself and those that belong to the same mistake."""
-        if self.of is Of.ANSWER:
+        if self.of in (Of.ANSWER, Of.CABLE):
             return
         yield self
         yield from self.others
@@ -75,7 +79,9 @@ class Edit:
     @property
     def devices(self) -> set[str]:
         """The devices that it changes."""
-        return {part.device for part in self.parts}
+        return {part.device for part in self.parts} | {
+            d for k in self.cables for link in k for d in link.devices
+        }
 
     @property
     def block(self) -> Block | None:

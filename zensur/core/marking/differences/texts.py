@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from ...lab import Link
 from ...sheet import AnyItem, OnPort
 from ...sheet.statements import Open
 from .edits import Edit, Of, plain_text
@@ -16,6 +17,8 @@ def found_text(edit: Edit) -> str | None:
         return edit.unread.text
     if edit.of in (Of.SHEET, Of.DEVICE):
         return None
+    if edit.of is Of.CABLE:
+        return _cables(edit.cables[0]) or None
     if edit.of is Of.EXCHANGE:
         return f"the sheet of {edit.others[0].device}"
     if edit.of is Of.NAME and edit.remove and edit.remove[0].block is not None:
@@ -32,6 +35,8 @@ def required_text(edit: Edit) -> str | None:
         return f"{count} statement{'s' * (count > 1)}"
     if edit.of is Of.EXCHANGE:
         return f"the sheet of {edit.device}"
+    if edit.of is Of.CABLE:
+        return _cables(edit.cables[1]) or None
     return _wanted(edit) or None
 
 
@@ -39,6 +44,8 @@ def repair_text(edit: Edit) -> str:
     """Write the repair, as far as it can be as a line of the device language."""
     if edit.of is Of.ANSWER:
         return "answer the question anew" if edit.unread is not None else "answer the question"
+    if edit.of is Of.CABLE:
+        return _cables(edit.cables[1]) or f"without {_cables(edit.cables[0])}"
     if edit.of is Of.DEVICE:
         return f"go through the sheet of {edit.device}"
     if edit.of is Of.SHEET:
@@ -46,6 +53,11 @@ def repair_text(edit: Edit) -> str:
     if edit.of is Of.EXCHANGE:
         return f"hand in the sheets of {edit.device} and {edit.others[0].device} each under its own name"
     return _wanted(edit) or f"without {_texts(edit, edit.remove[:1])}"
+
+
+def _cables(links: Sequence[Link]) -> str:
+    """Write links, the first few of them."""
+    return "; ".join(map(str, links[:MOST_SAID])) + (" …" if len(links) > MOST_SAID else "")
 
 
 def _wanted(edit: Edit) -> str:

@@ -11,8 +11,11 @@ from ipaddress import ip_interface
 from itertools import islice
 
 from ...addresses import Address, Interface, Prefix, usable
-from ...lab import FreeNetwork, Lab, Renumbering, read_lab
+from ...formats import Cabling
+from ...lab import NOTHING_CHOSEN, FreeNetwork, Lab, OwnChoice, read_lab
 from ...sheet import Block, Configuration, OnPort
+from .cabled import PortChoice, chosen_ports, read_cables
+from .pairing import with_model_names
 
 MOST_TRIED = 4_096
 """So many subnets or addresses are looked through for one that is left."""
@@ -32,11 +35,11 @@ class _Borne:
         return self.interface.ip
 
 
-def chosen(lab: Lab, learner: Mapping[str, Configuration]) -> Renumbering:
+def chosen(lab: Lab, learner: Mapping[str, Configuration]) -> OwnChoice:
     """Work out what a paper's configurations choose; nothing where all is as in the model answer."""
     borne = list(_borne(lab))
     networks = _networks(lab, learner, borne)
-    moved = Renumbering((), networks)
+    moved = OwnChoice((), networks)
     free = [b for b in borne if lab.leaves_free(b.device, b.block.port_name, b.ip)]
     taken = {moved.of(b.ip) for b in borne if b not in free}
     picked: dict[Address, Address] = {}
@@ -58,23 +61,50 @@ def chosen(lab: Lab, learner: Mapping[str, Configuration]) -> Renumbering:
         if one.ip not in picked:
             hosts = _hosts(_network(moved, one)) if moved.of(one.ip) in taken else iter(())
             pick(one, next((a for a in hosts if a not in taken), moved.of(one.ip)))
-    return Renumbering(tuple((a, b) for a, b in picked.items() if b != moved.of(a)), networks)
+    return OwnChoice(tuple((a, b) for a, b in picked.items() if b != moved.of(a)), networks)
 
 
-def read_chosen(text: str, stage: str, values: Mapping[str, int], choice: Renumbering) -> Lab | None:
-    """Read a lab, and one of its stages, with what was chosen in it; None where it cannot be read so."""
-    lab = read_lab(text, values, choice).lab
-    found = next((s for s in lab.stages if s.stage == stage), None) if lab else None
+def choice_of(lab: Lab, sheets: Mapping[str, Configuration], cabling: Cabling | None) -> OwnChoice:
+    """Work out what a hand-in chooses: ports first, then addresses on them."""
+    ports: PortChoice = ()
+    if lab.asks_cabling and cabling:
+        exact = [link for link in lab.links if f"link:{link}" in _asked(lab)]
+        ports = chosen_ports(lab, read_cables(lab, cabling).links, exact, sheets)
+    if not lab.free:
+        return OwnChoice(ports=ports)
+    cabled = _read(lab.text, lab.stage, lab.values, OwnChoice(ports=ports)) if ports else lab
+    own = (
+        {d: with_model_names(c, cabled.model[d]) for d, c in sheets.items() if d in cabled.devices}
+        if cabled
+        else {}
+    )
+    return replace(chosen(cabled, cabled.with_sheets(own)), ports=ports) if cabled else NOTHING_CHOSEN
+
+
+def _asked(lab: Lab) -> set[str]:
+    return {c.id for task in lab.scheme.tasks or () for c in task.criteria}
+
+
+def _read(text: str, stage: str, values: Mapping[str, int], choice: OwnChoice) -> Lab | None:
+    """Read a lab, and a stage of it, with what was chosen in it; None where it cannot be read so."""
+    read = read_lab(text, values, choice).lab
+    return next((s for s in read.stages if s.stage == stage), None) if read else None
+
+
+def read_chosen(text: str, stage: str, values: Mapping[str, int], choice: OwnChoice) -> Lab | None:
+    """Read a lab, and a stage of it, as a hand-in chooses it; None where it cannot be read so. Nothing is left free."""
+    found = _read(text, stage, values, choice)
     return replace(found, free=()) if found else None
 
 
-def chosen_lab(lab: Lab, learner: Mapping[str, Configuration]) -> Lab:
-    """Return the lab as a paper's configurations choose it."""
-    choice = chosen(lab, learner) if lab.free else None
-    return (read_chosen(lab.text, lab.stage, lab.values, choice) if choice else None) or lab
+def as_handed_in(lab: Lab, sheets: Mapping[str, Configuration], cabling: Cabling | None) -> tuple[Lab, Lab]:
+    """Return the lab as a hand-in chooses it, and the same with the devices joined as it joins them."""
+    choice = choice_of(lab, sheets, cabling)
+    own = (read_chosen(lab.text, lab.stage, lab.values, choice) if choice else None) or lab
+    return own, replace(own, links=read_cables(own, cabling or ()).links) if own.asks_cabling else own
 
 
-def another_choice(lab: Lab) -> Renumbering:
+def another_choice(lab: Lab) -> OwnChoice:
     """Make a choice that is as far from the model answer's as can be, to try whether a lab holds with it."""
     borne = list(_borne(lab))
     free = [f for f in lab.free if isinstance(f, FreeNetwork)]
@@ -84,20 +114,21 @@ def another_choice(lab: Lab) -> Renumbering:
         left = (n for n in _subnets(one, last_first=True) if _is_choice(n, one, taken))
         networks.append((one.planned, next(left, one.planned)))
         taken.append(networks[-1][1])
-    moved = Renumbering((), tuple(networks))
+    moved = OwnChoice((), tuple(networks))
     used = {moved.of(b.ip) for b in borne}
     addresses = []
     for own in (b for b in borne if lab.leaves_free(b.device, b.block.port_name, b.ip)):
         hosts = _hosts(_network(moved, own), last_first=True)
         addresses.append((own.ip, next((a for a in hosts if a not in used), moved.of(own.ip))))
         used.add(addresses[-1][1])
-    return Renumbering(tuple(addresses), moved.networks)
+    return OwnChoice(tuple(addresses), moved.networks)
 
 
-def said(choice: Renumbering, learner: Mapping[str, Configuration]) -> str:
+def said(choice: OwnChoice, sheets: Mapping[str, Configuration]) -> str:
     """Say in a remark what a paper has chosen."""
-    there = {i.statement.interface.ip for c in learner.values() for i in c.everywhere(OnPort)}
+    there = {i.statement.interface.ip for c in sheets.values() for i in c.everywhere(OnPort)}
     pairs: list[tuple[object, object]] = [*choice.networks, *(p for p in choice.addresses if p[1] in there)]
+    pairs += [(port, f"{device} {other}") for device, port, other in choice.ports]
     told = ", ".join(f"{mine} (model answer: {planned})" for planned, mine in pairs)
     return f"Chosen by the learner, as the lab allows: {told}."
 
@@ -115,13 +146,13 @@ def _within(address: Address, network: Prefix) -> bool:
     return address.version == network.version and address in network
 
 
-def _network(moved: Renumbering, one: _Borne) -> Prefix:
+def _network(moved: OwnChoice, one: _Borne) -> Prefix:
     """Return the network of an address, where its subnet was chosen that one."""
     network: Prefix = ip_interface((moved.of(one.ip), one.interface.network.prefixlen)).network
     return network
 
 
-def _may_be(ip: Address, lab: Lab, moved: Renumbering, one: _Borne, borne: list[_Borne]) -> bool:
+def _may_be(ip: Address, lab: Lab, moved: OwnChoice, one: _Borne, borne: list[_Borne]) -> bool:
     """Whether an address may be chosen in the place of one: usable, and of the same network.
 
     The network of a loopback with a single address is the named one that holds it; without one it may have any address

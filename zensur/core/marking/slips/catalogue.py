@@ -10,6 +10,7 @@ from ..differences.edits import Of
 from .case import Case, Slip, is_said, mends, needs
 from .made import MadeSlip, Making, left_out, other_values
 from .of_addresses import OF_ADDRESSES
+from .of_cables import OF_CABLES
 from .of_links import OF_LINKS
 from .of_routes import OF_ROUTES
 from .of_servers import OF_SERVERS
@@ -17,6 +18,7 @@ from .of_sheets import OF_SHEETS
 from .of_translation import OF_TRANSLATION
 
 SLIPS: tuple[Slip, ...] = (
+    *OF_CABLES,
     *OF_SHEETS,
     *OF_ADDRESSES,
     *OF_ROUTES,

@@ -1,4 +1,4 @@
-"""Other addresses in the place of a lab file's own: where learners may choose, each choice is a variant of the lab."""
+"""A learner's own choice in the place of a lab file's: each makes a variant of the lab."""
 
 import re
 from dataclasses import dataclass
@@ -7,6 +7,7 @@ import yaml
 
 from ..addresses import Address, BadValue, Prefix, mask_length, parse_address, wildcard_length
 from .nodes import scalars
+from .port_names import put_ports
 
 _FOUR, _SIX = r"\d{1,3}(?:\.\d{1,3}){3}(?![\w.])", r"[0-9A-Fa-f]{0,4}(?::[0-9A-Fa-f]{0,4}){2,7}(?![\w:.])"
 _ADDRESS = re.compile(
@@ -17,17 +18,19 @@ _FIXED = frozenset({"given", "start", "free", "brief", "variables"})
 
 
 @dataclass(frozen=True, slots=True)
-class Renumbering:
+class OwnChoice:
     """Addresses by what is chosen in their place, and networks, whose addresses keep their place in them.
 
-    An address that is chosen by itself goes before its network.
+    An address that is chosen by itself goes before its network. ``ports`` are by device and port of the lab file the
+    ports that are cabled in their place.
     """
 
     addresses: tuple[tuple[Address, Address], ...] = ()
     networks: tuple[tuple[Prefix, Prefix], ...] = ()
+    ports: tuple[tuple[str, str, str], ...] = ()
 
     def __bool__(self) -> bool:
-        return bool(self.addresses or self.networks)
+        return bool(self.addresses or self.networks or self.ports)
 
     def of(self, address: Address) -> Address:
         """Return what stands in the place of an address."""
@@ -40,7 +43,11 @@ class Renumbering:
         return address
 
     def put_into(self, root: yaml.Node) -> None:
-        """Put the chosen addresses into every text of a lab file but those that are fixed, in place."""
+        """Put what is chosen into every text of a lab file but those that are fixed, in place."""
+        names: dict[str, dict[str, str]] = {}
+        for device, port, other in self.ports:
+            names.setdefault(device.lower(), {})[port.lower()] = other
+        put_ports(root, names)
         for scalar in scalars(root, _FIXED):
             if "." in scalar.value or ":" in scalar.value:
                 scalar.value = _ADDRESS.sub(self._written, scalar.value)
@@ -63,7 +70,7 @@ class Renumbering:
         return begins and any(length < network.prefixlen for network in networks)
 
 
-NOTHING_CHOSEN = Renumbering()
+NOTHING_CHOSEN = OwnChoice()
 
 
 def _length(text: str) -> int:
