@@ -24,7 +24,7 @@ LAB = lab_of(
 def derived(lab) -> dict[str, dict[str, float]]:
     for task in tasks_of(lab):
         assert len({c.id for c in task.criteria}) == len(task.criteria)
-        assert all(c.device == "" for c in task.criteria if c.is_run)
+        assert all(c.device == "" for c in task.criteria if c.is_run or c.key == "joins")
     return {task.title: {c.id: c.marks for c in task.criteria} for task in tasks_of(lab)}
 
 
@@ -32,13 +32,13 @@ def test_who_is_joined_counts_once_where_learners_cable() -> None:
     links = "box:p1--sw:p1 sw:p2--box:p2 box:t1--box:t2 ana:p1--sw:p3"
     lab = lab_of(
         "ana=host box=router:p1,p2,t1,t2 sw=switch:p1,p2,p3", links, cabling="asked",
-        stages=[{"id": "one", "answer": {"ana": "resolver 10.0.0.1"}}, {"id": "two", "answer": {"box": "service tcp 80"}}],
+        stages=[{"id": "one", "answer": {"ana": "port p1\n  address 10.0.0.2/24"}}, {"id": "two", "answer": {"box": "service tcp 80"}}],
     )  # fmt: skip
     assert lab.before is not None
     assert derived(lab.before) == {
-        "Cabling": {"joins:box sw": 1, "joins:box box": 1, "joins:ana sw": 1}, "Other settings": {"resolver:ana": 1},
+        "Cabling": {"joins:box sw": 1, "joins:box box": 1, "joins:ana sw": 1}, "Addresses and ports of ana": {"address:ana:p1": 2},
     }  # fmt: skip
-    assert list(derived(lab.before)) == ["Cabling", "Other settings"]
+    assert list(derived(lab.before)) == ["Cabling", "Addresses and ports of ana"]
     assert list(derived(lab)) == ["Other settings"]
 
 
