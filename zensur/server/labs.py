@@ -17,10 +17,9 @@ from ..core.sim import (
     OpenedRow,
     PingRow,
     ResolvedRow,
-    Runs,
+    RunRow,
     journey,
     neighbours_to_find,
-    row,
 )
 from ..store import LabVersion, StoredPaper
 from ..work import Desk
@@ -212,6 +211,7 @@ class FoundRun:
     asked: Expected
     network: Network
     ran: AnyRun
+    row: RunRow
     paper: StoredPaper | None
 
 
@@ -228,9 +228,9 @@ def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) ->
         return None
     ident, asked = list(lab.expected.items())[number - 1]
     if stored is None:
-        return FoundRun(lab, asked, model.network, model.runs[ident], None)
-    network = marker.session(handed_in).paper.network
-    return FoundRun(lab, asked, network, Runs(network, model.network, lab.expected)[ident], stored)
+        return FoundRun(lab, asked, model.network, model.runs[ident], model.rows[ident], None)
+    attempt = marker.session(handed_in).paper
+    return FoundRun(lab, asked, attempt.network, attempt.runs[ident], attempt.row(ident), stored)
 
 
 def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None) -> Answer:
@@ -249,7 +249,7 @@ def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None
         of=len(found.lab.expected),
         pings=len(found.lab.pings),
         note=found.asked.note,
-        ping=row(network, found.ran),
+        ping=found.row,
         legs=list(legs),
         neighbours_to_find=neighbours_to_find(legs),
         weave=weave_shape(found.lab, network),

@@ -58,7 +58,7 @@ class Marker:
         marker = _chosen_marker(self.lab.text, self.lab.stage, values, choice) if choice else None
         if marker is None:
             return self, paper
-        return marker, replace(paper, remarks=(*paper.remarks, said(choice, sheets)))
+        return marker, replace(paper, remarks=(*paper.remarks, said(choice, self.lab, sheets)))
 
     def memo(self) -> Memo:
         """Make a memo for a class."""

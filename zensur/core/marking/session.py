@@ -88,8 +88,9 @@ class Attempt:
         return any(v.translates for v in self.state)
 
     def row(self, ident: str) -> RunRow:
-        """Return what came of a ping or check as a row."""
-        return self.runs.row(ident)
+        """Return what came of a ping or check as a row; a circle fulfils no expected failure."""
+        row, circles = self.runs.row(ident), self.session.circles(ident, self.runs[ident])
+        return replace(row, as_expected=False) if circles else row
 
     def detail(self, ident: str) -> str:
         """Return where and why a ping or check ended, in a sentence."""

@@ -124,11 +124,12 @@ def another_choice(lab: Lab) -> OwnChoice:
     return OwnChoice(tuple(addresses), moved.networks)
 
 
-def said(choice: OwnChoice, sheets: Mapping[str, Configuration]) -> str:
-    """Say in a remark what a paper has chosen."""
+def said(choice: OwnChoice, lab: Lab, sheets: Mapping[str, Configuration]) -> str:
+    """Say in a remark what a paper has chosen of a lab."""
     there = {i.statement.interface.ip for c in sheets.values() for i in c.everywhere(OnPort)}
     pairs: list[tuple[object, object]] = [*choice.networks, *(p for p in choice.addresses if p[1] in there)]
-    pairs += [(port, f"{device} {other}") for device, port, other in choice.ports]
+    used = {(end.device, end.port) for link in lab.links for end in link.ends}
+    pairs += [(old, f"{device} {other}") for device, old, other in choice.ports if (device, old) in used]
     told = ", ".join(f"{mine} (model answer: {planned})" for planned, mine in pairs)
     return f"Chosen by the learner, as the lab allows: {told}."
 
