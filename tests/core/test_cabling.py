@@ -104,6 +104,7 @@ def test_the_paper_says_what_was_cabled_otherwise_and_what_was_not_read() -> Non
         "weir:s2 is serial and quay:p1 is ethernet: both have to be the same.",
         "'weir to quay' is no link: write DEVICE:PORT -- DEVICE:PORT.",
     ]  # fmt: skip
+    assert mark("x\n" * 99).remarks[-1] == "79 more lines hold no cable."
     (criterion,) = (c for c in result.criteria if c.key == "link")
     assert [(w.file, w.line) for w in criterion.lines] == [("links.cabling", 6)]
 

@@ -11,6 +11,7 @@ from ...sheet import Configuration, Where
 Links = tuple[Link, ...]
 PortChoice = tuple[tuple[str, str, str], ...]
 """By device and port of the model answer the port that is cabled in its place."""
+MOST_REMARKS = 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +45,8 @@ def read_cables(lab: Lab, lines: Cabling) -> Cabled:
             remarks.append(f"{line.where.file}, line {line.where.line}: no cable was read. {said}")
         else:
             links[_with_the_clock(link, lab)] = line.where
+    if len(remarks) > MOST_REMARKS:
+        remarks[MOST_REMARKS:] = [f"{len(remarks) - MOST_REMARKS} more lines hold no cable."]
     return Cabled(tuple(links), links, tuple(remarks))
 
 
