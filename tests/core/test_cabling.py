@@ -195,7 +195,7 @@ def test_ports_are_exchanged_where_they_are_meant() -> None:
     ):
         assert in_sheet(before, names) == after
     node = yaml.compose(
-        "{links: ['weir:p1 -- sw1:p1 clock weir'], pings: [{from: weir, source: p1, to: 'weir:p2'}, {from: sw1, source: p1}],"
+        "{links: ['weir:p1 -- sw1:p1 clock weir'], pings: [{from: weir, source: p1, to: 'weir/west:p2'}, {from: sw1, source: p1}],"
         " scheme: {tasks: [{criteria: [{address: 'weir:p1'}, {instance: weir, of: p1}, {access: 'sw1:p1', accept: [access 9]}]}]},"
         " given: {weir: port p1}, stages: [{answer: {weir: port p1}}]}",
         Loader=yaml.SafeLoader,
@@ -205,7 +205,7 @@ def test_ports_are_exchanged_where_they_are_meant() -> None:
     found = yaml.safe_load(yaml.serialize(node))
     assert found["links"] == ["weir:p2 -- sw1:p1 clock weir"]
     assert found["pings"] == [
-        {"from": "weir", "source": "p2", "to": "weir:p1"},
+        {"from": "weir", "source": "p2", "to": "weir/west:p1"},
         {"from": "sw1", "source": "p1"},
     ]
     (task,) = found["scheme"]["tasks"]

@@ -47,10 +47,11 @@ def _in_line(line: str, word: re.Pattern[str], ports: Mapping[str, str]) -> str:
 
 
 def _put_into_ends(node: yaml.Node, names: Names) -> None:
-    """Put other ports wherever ``DEVICE:PORT`` stands."""
+    """Put other ports wherever ``DEVICE:PORT`` or ``BOX/INSTANCE:PORT`` stands."""
     for device, ports in names.items():
         end = re.compile(
-            rf"(?<![\w.-])({re.escape(device)}):({'|'.join(map(re.escape, ports))})(?![\w/-])", re.IGNORECASE
+            rf"(?<![\w.-])({re.escape(device)}(?:/[\w.-]+)?):({'|'.join(map(re.escape, ports))})(?![\w/-])",
+            re.IGNORECASE,
         )
         for scalar in scalars(node):
             scalar.value = end.sub(lambda m, ports=ports: f"{m[1]}:{ports[m[2].lower()]}", scalar.value)  # type: ignore[misc]
