@@ -8,9 +8,13 @@ import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
 from waitress.server import TcpWSGIServer, create_server
 
+from zensur.core.formats import File, HandIn
 from zensur.demo import fill
 from zensur.server import create_app
 from zensur.store import Database
+from zensur.work import Desk
+
+ROUTE = "route 10.64.32.0/23 via 10.64.0.6"
 
 QUIET = [
     "--no-sandbox",
@@ -33,10 +37,24 @@ def chromium() -> Iterator[Browser]:
 def base(tmp_path_factory: pytest.TempPathFactory) -> str:
     database = Database(Path(tmp_path_factory.mktemp("browser")) / "demo.db")
     fill(database)
+    _two_lines_of_one_mistake(Desk(database))
     server = create_server(create_app(database), host="127.0.0.1", port=0)
     assert isinstance(server, TcpWSGIServer)
     threading.Thread(target=server.run, daemon=True).start()
     return f"http://127.0.0.1:{server.effective_port}"  # type: ignore[attr-defined]  # the stubs leave it out
+
+
+def _two_lines_of_one_mistake(desk: Desk) -> None:
+    """Hand in a paper of a stage with a route on the wrong device, whatever the class made up for it holds."""
+    version = desk.labs.newest("rebuilding")
+    assert version is not None
+    lab = desk.lab(version, "round-by-the-quay")
+    texts = {name: sheet.text for name, sheet in lab.full_paper.items()}
+    assert ROUTE in texts["weir"]
+    texts["weir"] = texts["weir"].replace(f"{ROUTE}\n", "")
+    texts["lock"] += f"{ROUTE}\n"
+    files = {name: File(f"{name}.sheet", text.encode()) for name, text in texts.items()}
+    desk.hand_in(version, [HandIn("Zita Zwei", files)], lab.stage)
 
 
 @pytest.fixture

@@ -276,7 +276,7 @@ def test_papers_of_each_stage_are_read_by_key(page: Page) -> None:
     page.keyboard.press("s")
     expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
     expect(heading(page)).to_contain_text("of 32")
-    page.get_by_role("link", name="Gesine Clasen").click()
+    page.get_by_role("link", name="Zita Zwei").click()
     expect(page.get_by_text("Round by the quay; handed in")).to_be_visible()
     page.keyboard.press("m")
     expect(page.locator(".fault.chosen")).to_contain_text("Statement on the wrong device")

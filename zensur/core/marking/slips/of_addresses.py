@@ -3,11 +3,12 @@
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from ipaddress import ip_interface
+from itertools import islice
 
 from ...sheet import AnyItem, Block, Gateway, OnPort, Route
 from ...sheet.operands import Masked
-from ...sheet.statements import Leased
-from ..differences.edits import Of
+from ...sheet.statements import Leased, Open
+from ..differences.edits import Of, plain_text
 from ..reading.pairing import kept_under_another_name
 from .case import Case, Slip, adds, changes, is_said, mends, needs, removes
 from .made import Made, MadeSlip, Making, left_out
@@ -183,6 +184,36 @@ def _make_gateway(change: Callable[[Gateway], Gateway | None], what: str, *also:
     return made
 
 
+def _itself(making: Making) -> Iterator[MadeSlip]:
+    """Give a host its own address as its gateway."""
+    own = making.model.everywhere(OnPort)
+    for item in making.of(Gateway):
+        mine = (
+            i.statement.interface.ip for i in own if item.statement.address in i.statement.interface.network
+        )
+        for address in islice(mine, 1):
+            yield making.instead("its own address", item, replace(item.statement, address=address))
+
+
+def _still_there(making: Making) -> Iterator[MadeSlip]:
+    """Leave what a stage takes away where it was."""
+    lab, device = making.lab, making.device
+    if lab.before is None:
+        return
+    before = lab.before.model[device]
+    for words in lab.removed.get(device, ()):
+        (named,) = before.named_by(words)
+        block = named.block if isinstance(named.statement, Open) else None
+        left = [i for i in before.items if i is named or (block and i.block == block)]
+        if not any(making.has(i) for i in left):
+            yield MadeSlip(
+                f"{'block' if block else type(named.statement).__name__.lower()}: still there",
+                device,
+                frozenset({f"without {block.header() if block else plain_text(named)}"}),
+                put=tuple((device, i) for i in left),
+            )
+
+
 def _without_gateway(case: Case) -> str:
     wanted = case.wanted
     assert isinstance(wanted, Gateway)
@@ -225,6 +256,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         _not_removed,
         lambda c: f"{_what(c)} on {c.device} should be gone by now.",
         "What an earlier stage, or the sheet to begin with, had there was not taken away.",
+        _still_there,
     ),
     Slip(
         "lease-instead-of-fixed-address",
@@ -330,6 +362,7 @@ OF_ADDRESSES: tuple[Slip, ...] = (
         lambda c: _gateway(c, lambda g, _: g.address in c.own_addresses()),
         lambda c: f"{is_said(c)} is {c.device}'s own address; the gateway is the router on its network.",
         "The host was given its own address as its gateway.",
+        _itself,
     ),
     Slip(
         "gateway-outside-the-network",

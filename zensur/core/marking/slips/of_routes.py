@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from itertools import islice
 from typing import Any
 
 from ...lab import Medium, counted_by
@@ -271,6 +272,41 @@ def _to_itself(making: Making) -> Iterator[MadeSlip]:
             yield making.instead("own address as next hop", item, replace(item.statement, next_hop=mine))
 
 
+def _by_another_port(making: Making) -> Iterator[MadeSlip]:
+    """Send a route out of another port."""
+    ports = [p.name for p in making.lab.devices[making.device].ports]
+    for item in making.of(Route):
+        port = item.statement.port
+        other = next((name for name in ports if port and folded(name) != folded(port)), None)
+        if other is not None:
+            moved = replace(item.statement, port=other)
+            yield making.instead("other port", item, moved, "next-hop-is-the-device-itself")
+
+
+def _elsewhere_in_the_box(making: Making) -> Iterator[MadeSlip]:
+    """Put a route into another network instance."""
+    names = [None, *(i.statement.name for i in making.model.all(Instance))]
+    for item in making.of(Route):
+        for other in islice((n for n in names if folded(n) != folded(item.statement.instance)), 1):
+            put: AnyItem = replace(item, statement=replace(item.statement, instance=other))
+            if not making.has(put):
+                yield making.change("another instance", [item], [put])
+
+
+def _half_discarded(making: Making) -> Iterator[MadeSlip]:
+    """Drop half of a network that a route leads to, by a discard beside it."""
+    held = {i.statement.interface.ip for m in making.lab.model.values() for i in m.everywhere(OnPort)}
+    for item in making.of(Route):
+        half = _narrower(item.statement)
+        if half is not None and not item.statement.discard and any(a in half.dest for a in held):
+            put: AnyItem = Item(None, replace(half, next_hop=None, port=None))
+            if not making.has(put) and half.dest.prefixlen < half.dest.max_prefixlen:
+                yield MadeSlip(
+                    "route: half of it discarded", making.device, frozenset({f"without {plain_text(put)}"}),
+                    put=((making.device, put),),
+                )  # fmt: skip
+
+
 def _host_route(making: Making) -> Iterator[MadeSlip]:
     """Drop one address of a network by a route of its own."""
     held = {i.statement.interface.ip for m in making.lab.model.values() for i in m.everywhere(OnPort)}
@@ -331,6 +367,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, _in_another_instance),
         _which_instance,
         "The route is right, and stands in another network instance than planned.",
+        _elsewhere_in_the_box,
     ),
     Slip(
         "next-hop-is-the-device-itself",
@@ -371,6 +408,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, lambda f, w: f.dest == w.dest and f.next_hop == w.next_hop and f.port != w.port),
         lambda c: f"Packets to {_dest(c)} leave {c.device} by the wrong port.",
         "The route leaves by another port than planned.",
+        _by_another_port,
     ),
     Slip(
         "wrong-next-hop",
@@ -423,5 +461,6 @@ OF_ROUTES: tuple[Slip, ...] = (
         removes(Route),
         lambda c: f"{is_said(c)} on {c.device} leads packets astray.",
         "A route that nobody asked for leads packets astray.",
+        _half_discarded,
     ),
 )
