@@ -25,7 +25,7 @@ export function SubnetNote({ weave, knot }: { weave: WeaveData; knot: KnotData |
         <>
           <div>
             <span>
-              first of {subnet.usable}, {host(subnet.first, subnet.network)} to{" "}
+              {subnet.usable} usable, {host(subnet.first, subnet.network)} to{" "}
               {host(subnet.last, subnet.network)}
             </span>
             {subnet.mask !== null && <code>mask {subnet.mask}</code>}
