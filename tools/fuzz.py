@@ -1,16 +1,22 @@
-"""Coverage-guided fuzzing of the readers: sheets, and lab files. Needs the extra `fuzz` (make fuzz installs it).
+"""Coverage-guided fuzzing of the readers: sheets, lab files, archives. Needs the extra `fuzz` (make fuzz installs it).
 
-python tools/fuzz.py sheet|lab|network [SECONDS]   exits 1 at the first input that breaks a promise, and keeps it
+python tools/fuzz.py sheet|lab|network|archive [SECONDS]   exits 1 at the first input that breaks a promise, and keeps
+it
 """
 
+import io
 import sys
+import tarfile
 import tempfile
+import zipfile
+from contextlib import suppress
 from pathlib import Path
 
 import atheris
 
 with atheris.instrument_imports(include=["zensur.core"]):
     from zensur.core.export import capture, namespaces_script
+    from zensur.core.formats import BadArchive, read_archive, sort_papers
     from zensur.core.lab import ExpectedPing, read_lab, starter_lab
     from zensur.core.marking import check_text
     from zensur.core.sheet import read_sheets, write_sheet
@@ -19,7 +25,7 @@ with atheris.instrument_imports(include=["zensur.core"]):
     from zensur.demo import LABS, lab_text
 
 ROOT = Path(__file__).parent.parent
-MOST_BYTES = {"sheet": 1500, "lab": 1500, "network": 6000}
+MOST_BYTES = {"sheet": 1500, "lab": 1500, "network": 6000, "archive": 4000}
 
 
 def a_sheet(data: bytes) -> None:
@@ -63,6 +69,32 @@ def a_network(data: bytes) -> None:
     namespaces_script(network)
 
 
+def an_archive(data: bytes) -> None:
+    """Any bytes are an archive whose files are sorted into papers, or refused."""
+    with suppress(BadArchive):
+        sort_papers(read_archive(data), ["weir", "quay"], "class")
+
+
+def archives() -> list[bytes]:
+    """Return a zip, a tar and a tar.gz to begin with, each of two papers."""
+    files = {"ana/weir.sheet": b"name weir\n", "Lüders/quay.sheet": b"name quay\n"}
+    found = []
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w") as archive:
+        for path, content in files.items():
+            archive.writestr(path, content)
+    found.append(packed.getvalue())
+    for mode in ("w:", "w:gz"):
+        packed = io.BytesIO()
+        with tarfile.open(fileobj=packed, mode=mode, format=tarfile.PAX_FORMAT) as archive:
+            for path, content in files.items():
+                info = tarfile.TarInfo(path)
+                info.size = len(content)
+                archive.addfile(info, io.BytesIO(content))
+        found.append(packed.getvalue())
+    return found
+
+
 def seeds(kind: str) -> list[str]:
     """Return texts to begin with."""
     labs = [starter_lab("mine", "Mine"), *map(lab_text, LABS)]
@@ -77,8 +109,9 @@ def main() -> None:
     """Fuzz for a while."""
     kind, seconds = sys.argv[1], sys.argv[2] if len(sys.argv) > 2 else "60"
     with tempfile.TemporaryDirectory() as corpus:
-        for number, text in enumerate(seeds(kind)):
-            (Path(corpus) / str(number)).write_text(text, "utf-8")
+        texts = archives() if kind == "archive" else [text.encode() for text in seeds(kind)]
+        for number, text in enumerate(texts):
+            (Path(corpus) / str(number)).write_bytes(text)
         options = [
             f"-max_total_time={seconds}",
             f"-max_len={MOST_BYTES[kind]}",
@@ -86,7 +119,8 @@ def main() -> None:
             "-verbosity=1",
         ]
         atheris.Setup(
-            [sys.argv[0], *options, corpus], {"sheet": a_sheet, "lab": a_lab, "network": a_network}[kind]
+            [sys.argv[0], *options, corpus],
+            {"sheet": a_sheet, "lab": a_lab, "network": a_network, "archive": an_archive}[kind],
         )
         atheris.Fuzz()
 

@@ -160,7 +160,7 @@ def test_a_class_is_uploaded_and_marked(client: FlaskClient) -> None:
     sheets = [(io.BytesIO(b"port p1\n  on\n"), "weir.sheet"), (io.BytesIO(b""), "quay.sheet")]
     assert "Whose sheets" in upload(client, *sheets).get_json()["message"]
     sheets = [(io.BytesIO(b"port p1\n  on\n"), "weir.sheet"), (io.BytesIO(b""), "quay.sheet")]
-    assert upload(client, *sheets, learner="<b>Ann</b>").status_code == 201
+    assert upload(client, *sheets, learner="<b>Ann<i>").status_code == 201
 
 
 @pytest.mark.parametrize(

@@ -18,6 +18,7 @@ from ..core.formats import (
     HandIn,
     Pattern,
     is_archive,
+    nothing_named,
     read_archive,
     sort_papers,
 )
@@ -173,7 +174,10 @@ def load_papers(paths: tuple[Path, ...], lab: Lab, pattern: str | None = None) -
     for path in paths:
         try:
             fits = Pattern(pattern) if pattern is not None else None
-            found += sort_papers(_files_of(path), devices, path.name, fits)
+            papers = sort_papers(_files_of(path), devices, path.name, fits)
+            for paper in (p for p in papers if not p.files):
+                click.echo(f"{path}: {paper.learner}: {nothing_named([paper], devices)}", err=True)
+            found += [p for p in papers if p.files]
         except BadPattern as bad:
             unusable(str(bad))
         except FlatNames as flat:

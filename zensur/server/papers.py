@@ -17,6 +17,8 @@ from ..core.formats import (
     HandIn,
     Pattern,
     is_archive,
+    nothing_named,
+    plain_name,
     read_archive,
     sort_papers,
 )
@@ -107,9 +109,12 @@ def _of_a_class(api: APIBlueprint, desk: Desk) -> None:
         version = desk.labs.newest(path.slug)
         if version is None:
             return refused(404, f"There is no lab {path.slug}.")
+        learner = plain_name(form.learner.strip())
+        if "/" in learner or "\\" in learner:
+            return refused(422, f"A learner's name has no stroke in it: {learner[:60]}.")
         try:
             pattern = Pattern(form.pattern) if form.pattern.strip() else None
-            hand_ins = _sorted(desk, version, form.learner.strip(), pattern)
+            hand_ins = _sorted(desk, version, learner, pattern)
             if pattern is not None and not form.shown:
                 raise FlatNames(pattern, [h.learner for h in hand_ins])
         except FlatNames as flat:
@@ -118,12 +123,7 @@ def _of_a_class(api: APIBlueprint, desk: Desk) -> None:
         except (BadArchive, BadPattern) as bad:
             return refused(422, str(bad))
         if not any(h.files for h in hand_ins):
-            devices = ", ".join(list(desk.lab(version).devices)[:3])
-            return refused(
-                422,
-                f"Nothing here is named after a device of the lab. "
-                f"A sheet is a file such as weir.sheet ({devices}, …).",
-            )
+            return refused(422, nothing_named(hand_ins, list(desk.lab(version).devices)))
         rows = desk.hand_in(version, [h for h in hand_ins if h.files], form.stage)
         remarks = [f"{h.learner}: {remark}" for h in hand_ins for remark in h.remarks]
         return PapersTaken(papers=rows, remarks=remarks).model_dump(), 201

@@ -3,9 +3,10 @@
 from .answers import ANSWERS, Answer, Answers, plain, read_answers
 from .archives import BadArchive, File, is_archive, read_archive
 from .cabling import CABLING, CABLING_FILE, CableLine, Cabling, cabling_of, read_cabling
+from .file_names import plain_name
 from .flat import BadPattern, FlatNames, Pattern
 from .hand_out import given_sheets, learners_edition, shown_prefixes, targets
-from .papers import HandIn, sort_papers
+from .papers import HandIn, nothing_named, sort_papers
 
 __all__ = [
     "ANSWERS",
@@ -25,7 +26,9 @@ __all__ = [
     "given_sheets",
     "is_archive",
     "learners_edition",
+    "nothing_named",
     "plain",
+    "plain_name",
     "read_answers",
     "read_archive",
     "read_cabling",

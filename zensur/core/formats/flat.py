@@ -6,15 +6,17 @@ seen what comes of it.
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import takewhile
 
 from .archives import BadArchive, File
 
 FEWEST_LEARNERS = 2
 MOST_STARS = 3
+MOST_NAME = 255
+"""So long a file's name is at most, as in any file system."""
 _PARTS = re.compile(r"(\{learner\}|\{device\}|\*)")
-_ENDING = re.compile(r"\.[A-Za-z0-9]{1,6}$")
+_ENDING = re.compile(r"\.[A-Za-z0-9]{1,6}$", re.ASCII)
 
 
 class BadPattern(ValueError):
@@ -34,27 +36,69 @@ class Pattern:
                 raise BadPattern(
                     f"A pattern has {part} once, such as {{learner}}_{{device}}: {self.text[:60]!r} has not."
                 )
+        if self.text.count("*") > MOST_STARS:
+            raise BadPattern(f"A pattern has at most {MOST_STARS} stars.")
 
     def learners(
         self, files: Iterable[File], devices: Sequence[str]
     ) -> tuple[dict[str, list[File]], list[File]]:
         """Sort files by learner, each named after its device; also return those that do not fit."""
-        names = "|".join(re.escape(d) for d in sorted(devices, key=len, reverse=True))
-        put = {"{learner}": "(?P<learner>.+?)", "{device}": f"(?P<device>{names})", "*": ".*?"}
-        body = "".join(put.get(part) or re.escape(part) for part in _PARTS.split(self.text))
-        fits = re.compile(rf"{body}(?P<ending>\.[A-Za-z0-9]{{1,6}})?\Z", re.IGNORECASE)
+        parts = [part for part in _PARTS.split(self.text) if part]
+        ordered = sorted(devices, key=len, reverse=True)
         found: dict[str, list[File]] = {}
         others = []
         for file in files:
-            match = fits.match(file.path.rpartition("/")[2])
-            if match is None:
+            name = file.path.rpartition("/")[2]
+            match = _Match(name, parts, ordered) if len(name) <= MOST_NAME else None
+            if match is None or not match.fits:
                 others.append(file)
             else:
-                learner = match["learner"].strip(" _.-") or match["learner"]
-                found.setdefault(learner, []).append(
-                    File(f"{match['device']}{match['ending'] or ''}", file.content)
-                )
+                learner = match.learner.strip(" _.-") or match.learner
+                found.setdefault(learner, []).append(replace(file, path=f"{match.device}{match.ending}"))
         return found, others
+
+
+class _Match:
+    """A name read by the parts of a pattern, the earlier parts as short as can be.
+
+    What was tried in vain at a place is not tried there again, so that no name takes longer than its length allows.
+    """
+
+    def __init__(self, name: str, parts: Sequence[str], devices: Sequence[str]) -> None:
+        self.name, self.parts, self.devices = name, parts, devices
+        self.learner = self.device = self.ending = ""
+        self._vain: set[tuple[int, int]] = set()
+        self.fits = self._read(0, 0)
+
+    def _read(self, number: int, at: int) -> bool:
+        """Read the parts from one on, from a place in the name on."""
+        if (number, at) in self._vain:
+            return False
+        found = self._end(at) if number == len(self.parts) else self._part(number, at)
+        if not found:
+            self._vain.add((number, at))
+        return found
+
+    def _end(self, at: int) -> bool:
+        self.ending = self.name[at:]
+        return not self.ending or _ENDING.fullmatch(self.ending) is not None
+
+    def _part(self, number: int, at: int) -> bool:
+        part, rest = self.parts[number], self.name[at:].lower()
+        if part == "{device}":
+            for device in self.devices:
+                if rest.startswith(device.lower()) and self._read(number + 1, at + len(device)):
+                    self.device = self.name[at : at + len(device)]
+                    return True
+            return False
+        if part not in ("{learner}", "*"):
+            return rest.startswith(part.lower()) and self._read(number + 1, at + len(part))
+        for end in range(at + (part == "{learner}"), len(self.name) + 1):
+            if self._read(number + 1, end):
+                if part == "{learner}":
+                    self.learner = self.name[at:end]
+                return True
+        return False
 
 
 def propose(files: Sequence[File], devices: Sequence[str]) -> Pattern | None:

@@ -7,8 +7,9 @@ from difflib import get_close_matches
 
 from ..sheet import devices_named
 from .answers import ANSWERS
-from .archives import MOST_BYTES, BadArchive, File, is_archive, read_archive
+from .archives import MOST_BYTES, MOST_TIMES, BadArchive, File, is_archive, read_archive
 from .cabling import CABLING
+from .file_names import plain_name
 from .flat import FlatNames, Pattern, propose
 
 MOST_FILES_A_PAPER = 2_000
@@ -35,7 +36,8 @@ def sort_papers(
     folder is tolerated. Files of several learners side by side are sorted by a ``pattern`` of their names;
     without one :class:`FlatNames` proposes it.
     """
-    kept = [f for f in files if not _STRAY.search(f.path)]
+    kept = [replace(f, path=plain_name(f.path)) for f in files if not _STRAY.search(f.path)]
+    name = plain_name(name)
     folder, kept = _without_common_folder(kept)
     if len(kept) == 1 and is_archive(kept[0].content):
         return sort_papers(read_archive(kept[0].content), devices, _stem(kept[0].path), pattern)
@@ -49,7 +51,7 @@ def sort_papers(
         return [_paper(folder or _stem(name), kept, devices)]
     by_learner: dict[str, list[File]] = {}
     alone: list[File] = []
-    left = MOST_BYTES
+    left = MOST_BYTES * MOST_TIMES
     for file in kept:
         learner, slash, rest = file.path.partition("/")
         if is_archive(file.content):
@@ -57,7 +59,7 @@ def sort_papers(
             left -= sum(len(f.content) for f in inner)
             by_learner.setdefault(_stem(file.path), []).extend(_without_common_folder(inner)[1])
         elif slash:
-            by_learner.setdefault(learner, []).append(File(rest, file.content))
+            by_learner.setdefault(learner, []).append(replace(file, path=rest))
         else:
             alone.append(file)
     papers = [
@@ -65,12 +67,17 @@ def sort_papers(
     ]
     if alone or not papers:
         papers.append(_paper(folder or _stem(name), alone, devices))
-    for paper in papers:
-        if len(paper.learner) > MOST_NAME:
-            raise BadArchive(
-                f"{paper.learner[:40]}… is too long for a learner's name: {MOST_NAME} characters at most."
-            )
     return sorted(papers, key=lambda p: p.learner.lower())
+
+
+def nothing_named(papers: Sequence[HandIn], devices: Sequence[str]) -> str:
+    """Say of papers without a sheet why nothing of them was read."""
+    said = " ".join(remark for paper in papers for remark in paper.remarks[:3])
+    such = ", ".join(devices[:3])
+    return (
+        f"Nothing here is named after a device of the lab: a sheet is a file such as {devices[0]}.sheet "
+        f"({such}, …). {said}"
+    )
 
 
 def _each_a_paper(files: list[File], devices: Sequence[str]) -> list[File]:
@@ -86,7 +93,7 @@ def _each_a_paper(files: list[File], devices: Sequence[str]) -> list[File]:
     several = list(held.values())
     if len(several) < 2 or not set.intersection(*several):
         return files
-    return [File(f"{_stem(f.path)}/{f.path}", f.content) if f.path in held else f for f in files]
+    return [replace(f, path=f"{_stem(f.path)}/{f.path}") if f.path in held else f for f in files]
 
 
 def _by_pattern(files: Sequence[File], devices: Sequence[str], pattern: Pattern) -> list[HandIn]:
@@ -112,7 +119,7 @@ def _without_common_folder(files: list[File]) -> tuple[str, list[File]]:
         if len(tops) > 1:
             break
         folder = tops.pop()
-        files = [File(f.path.partition("/")[2], f.content) for f in files]
+        files = [replace(f, path=f.path.partition("/")[2]) for f in files]
     return folder, files
 
 
@@ -182,10 +189,15 @@ def _probably(file: File, devices: Sequence[str]) -> str | None:
 
 
 def _paper(learner: str, files: list[File], devices: Sequence[str]) -> HandIn:
+    if len(learner) > MOST_NAME:
+        raise BadArchive(f"{learner[:40]}… is too long for a learner's name: {MOST_NAME} characters at most.")
     if len(files) > MOST_FILES_A_PAPER:
         raise BadArchive(f"The paper of {learner} holds more than {MOST_FILES_A_PAPER} files.")
     found: dict[str, tuple[int, File]] = {}
-    remarks: list[str] = []
+    remarks = [
+        f"The archive does not say how its names are written: they were read as {encoding}."
+        for encoding in sorted({f.guessed for f in files if f.guessed})
+    ]
     for file in sorted(files, key=lambda f: f.path):
         for device, rank in _devices_in(file, devices, remarks):
             before = found.get(device)

@@ -1,6 +1,5 @@
 """Criteria about single statements that stand or do not: settings, names, descriptions, what has to be gone."""
 
-import re
 from collections.abc import Iterator
 
 from ...lab import Criterion, CriterionKey, Lab
@@ -27,6 +26,7 @@ from ...sheet.statements import (
 from ..reading.pairing import kept_under_another_name
 from ..shapes import Judged
 from .judging import Attempted, Judging, header_of, shown, texts_of
+from .patterns import BadPattern, pattern_of
 
 
 def same_statement(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
@@ -68,7 +68,7 @@ def about(session: Judging, criterion: Criterion, attempt: Attempted) -> Judged:
     required, _ = _described(session.lab.model[criterion.device], criterion.operand)
     found, item = _described(attempt.configurations[criterion.device], criterion.operand)
     if criterion.like is not None:
-        right, required = bool(found and re.search(criterion.like, found)), f"like {criterion.like}"
+        right, required = bool(found and pattern_of(criterion.like).search(found)), f"like {criterion.like}"
     else:
         right = found == required
     return Judged(float(right), required or "a description", found or "no description", shown([item]))
@@ -140,8 +140,8 @@ def _read_about(key: CriterionKey, found: Found, lab: Lab) -> Iterator[Criterion
         described, _ = _described(lab.model[criterion.device], criterion.operand)
         if criterion.like is not None:
             try:
-                re.compile(criterion.like)
-            except re.error as error:
+                pattern_of(criterion.like)
+            except BadPattern as error:
                 at.fail(f"like is no pattern: {error}.")
         elif described is None:
             at.fail(f"The model answer of {criterion.device} describes no {criterion.operand}.")
