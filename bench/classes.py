@@ -26,7 +26,8 @@ from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import read_sheet
 from zensur.store import Database, Labs, Papers
-from zensur.work import LabFile, mark_papers, revision
+from zensur.work.classes import LabFile, mark_papers
+from zensur.work.revision import revision
 
 Class = dict[str, dict[str, str]]
 """The texts of sheets by learner and device."""

@@ -12,7 +12,7 @@ from zensur.core.formats import File, HandIn
 from zensur.demo import fill
 from zensur.server import create_app
 from zensur.store import Database
-from zensur.work import Desk
+from zensur.work.marking import Desk
 
 ROUTE = "route 10.64.32.0/23 via 10.64.0.6"
 

@@ -9,9 +9,12 @@ import urllib.request
 import zipfile
 from pathlib import Path
 
+import click
 import pytest
 
 from tests.cli.calls import document, zensur
+from zensur import __version__
+from zensur.cli import main
 from zensur.demo import LABS, lab_text
 
 
@@ -160,3 +163,38 @@ def test_hand_out(tmp_path: Path, lab: Path) -> None:
 
 
 # --- state, and every device to every address -------------------------------------------------------
+
+
+LOADED = "import json, sys; from zensur.cli import main; main.get_command(None, sys.argv[1]); print(json.dumps(sorted(sys.modules)))"
+SLOW = ("scipy", "flask", "pydantic", "distributed", "jinja2", "markdown_it", "dpkt", "waitress")
+
+
+def loaded(verb: str) -> set[str]:
+    """What a verb loads, in an interpreter of its own."""
+    done = subprocess.run([sys.executable, "-c", LOADED, verb], capture_output=True, text=True, check=True)
+    return set(json.loads(done.stdout))
+
+
+@pytest.mark.parametrize(
+    ("verb", "needs"),
+    [
+        ("", []), ("check", []), ("convert", []), ("mark", []), ("new", []), ("ping", []), ("read", []), ("state", []),
+        ("sample-class", []), ("export", ["dpkt"]), ("hand-out", ["jinja2", "markdown_it", "scipy"]),
+        ("serve", ["flask", "jinja2", "markdown_it", "pydantic", "scipy", "waitress", "dpkt"]),
+    ],
+)  # fmt: skip
+def test_a_verb_loads_what_it_uses(verb: str, needs: list[str]) -> None:
+    found = loaded(verb)
+    assert [name for name in SLOW if name in found] == [name for name in SLOW if name in needs]
+    assert ("zensur.core" in found) is (verb != "")
+
+
+def test_every_verb_is_listed_and_says_what_it_does() -> None:
+    listed, context = zensur("--help").stdout, click.Context(main)
+    for verb in main.list_commands(context):
+        command = main.get_command(context, verb)
+        assert command is not None
+        assert command.name == verb
+        assert f"  {verb} " in listed
+    assert main.get_command(context, "nothing") is None
+    assert zensur("--version").stdout.split()[-1] == __version__

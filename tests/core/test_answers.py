@@ -9,8 +9,8 @@ from zensur.core.lab import read_lab
 from zensur.core.marking import Marker, check_lab
 from zensur.core.marking.criteria.answers import same
 from zensur.demo import lab_text
-from zensur.pages import hand_out_page
-from zensur.work import read_paper
+from zensur.pages.hand_out import hand_out_page
+from zensur.work.papers import read_paper
 
 
 @pytest.mark.parametrize(

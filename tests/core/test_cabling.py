@@ -13,7 +13,7 @@ from zensur.core.marking import Marker, Result, as_handed_in
 from zensur.core.marking.checking.lab_check import check_text
 from zensur.core.marking.scheme import tasks_of
 from zensur.core.sim import Network, run_any
-from zensur.pages import hand_out_page
+from zensur.pages.hand_out import hand_out_page
 
 TASKS = [
     {"title": "Cables", "criteria": [{"joins": "weir sw1"}, {"joins": "sw1 ana"}, {"joins": "bob sw1"},

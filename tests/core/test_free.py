@@ -12,7 +12,7 @@ from zensur.core.lab import Lab, OwnChoice, read_lab
 from zensur.core.marking import Marker
 from zensur.core.marking.checking.lab_check import check_text
 from zensur.core.marking.reading.chosen import another_choice, choice_of, read_chosen
-from zensur.pages import hand_out_page
+from zensur.pages.hand_out import hand_out_page
 
 DEVICES = "weir=router:p1,p2 quay=router:p1,p2 ana=host bob=host cia=host sw=switch:p1,p2,p3"
 LINKS = "weir:p1--sw:p1 sw:p2--ana:p1 sw:p3--bob:p1 weir:p2--quay:p1 quay:p2--cia:p1"

@@ -13,7 +13,7 @@ from zensur.core.lab import read_lab
 from zensur.core.sheet import OnPort, read_sheet
 from zensur.core.sim import Network, run_any
 from zensur.demo import LABS, lab_text
-from zensur.pages import hand_out_page
+from zensur.pages.hand_out import hand_out_page
 
 
 def test_the_learners_edition_gives_nothing_away() -> None:

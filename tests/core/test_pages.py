@@ -10,7 +10,7 @@ from tests.helpers import sheet
 from zensur.core.formats import File, HandIn
 from zensur.core.marking import Marker, Paper
 from zensur.core.sheet import read_sheet
-from zensur.pages import marked_page
+from zensur.pages.marked import marked_page
 
 OF = lab(ADDRESS, GATEWAY, PING, {"route": "weir", "dest": "10.2.0.0/24"})
 MARKER = Marker(OF)

@@ -9,8 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zensur.core.formats import BadArchive, BadPattern, File, FlatNames, Pattern, read_archive, sort_papers
-from zensur.work import read_paper
-from zensur.work.papers import MOST_LINES
+from zensur.work.papers import MOST_LINES, read_paper
 
 DEVICES = ["weir", "quay", "sw1"]
 

@@ -1,23 +1,56 @@
-"""The command line. Exit status: 0 fine, 1 the work shows findings, 2 the input could not be used."""
+"""The command line. Exit status: 0 fine, 1 the work shows findings, 2 the input could not be used.
+
+A verb is loaded when it is used: what is asked of one need not wait for the others.
+"""
+
+from importlib import import_module
 
 import click
 
-from .check import check, new
-from .export import export
-from .hand_out import hand_out
-from .mark import mark
-from .ping import ping
-from .read import convert, read
-from .sample_class import make_class
-from .serve import demo, serve
-from .state import show_state
+from .. import __version__
+
+_VERBS = {
+    "check": ("check", "Prove a lab: the model answer, every expectation, the scheme."),
+    "convert": ("read", "Write a configuration in another form."),
+    "demo": ("serve", "Serve the demo: made-up labs and papers."),
+    "export": ("export", "Write a lab or its packets in a form that others read."),
+    "hand-out": ("hand_out", "Write the learner's edition of a lab."),
+    "mark": ("mark", "Mark papers against a lab."),
+    "new": ("check", "Begin a lab."),
+    "ping": ("ping", "Ping on a lab, on the model answer or on sheets."),
+    "read": ("read", "Read configurations, with remarks and in canonical form."),
+    "sample-class": ("sample_class", "Write a class of made-up papers."),
+    "serve": ("serve", "Serve the web application."),
+    "state": ("state", "Show what the devices of a lab know."),
+}
+"""By verb the module that has it, and what it does in a line."""
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
-@click.version_option(package_name="zensur")
+class _Lazy(click.Group):
+    """A group whose verbs are loaded when they are used."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """Return all verbs."""
+        return list(_VERBS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        """Load a verb."""
+        if cmd_name not in _VERBS:
+            return None
+        module = import_module(f".{_VERBS[cmd_name][0]}", __name__)
+        return next(
+            verb
+            for verb in vars(module).values()
+            if isinstance(verb, click.Command) and verb.name == cmd_name
+        )
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        """List the verbs without loading them."""
+        with formatter.section("Commands"):
+            formatter.write_dl([(verb, said) for verb, (_, said) in _VERBS.items()])
+
+
+@click.group(cls=_Lazy, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
+@click.version_option(__version__)
 def main() -> None:
     """Zensur marks the configurations of networking labs, and finds the mistakes behind lost marks."""
-
-
-for _verb in (check, convert, demo, export, hand_out, make_class, mark, new, ping, read, serve, show_state):
-    main.add_command(_verb)

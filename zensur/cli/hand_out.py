@@ -5,7 +5,7 @@ from pathlib import Path
 import click
 
 from ..core.formats import learners_edition
-from ..pages import hand_out_page
+from ..pages.hand_out import hand_out_page
 from .inputs import FILE, OUTPUT, load_lab, of_stage, values_of, write_text
 
 

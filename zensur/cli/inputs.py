@@ -25,7 +25,7 @@ from ..core.formats import (
 from ..core.jsonable import to_json
 from ..core.lab import Lab, read_lab
 from ..core.sheet import Configuration, Severity
-from ..work import read_paper
+from ..work.papers import read_paper
 
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 FOLDER = click.Path(exists=True, file_okay=False, path_type=Path)

@@ -15,8 +15,8 @@ from rich.table import Table
 from ..core.formats import HandIn
 from ..core.lab import Lab
 from ..core.marking import SLIPS, Result
-from ..pages import marked_page
-from ..work import LabFile, NoCluster, executor_for, mark_papers
+from ..work.classes import LabFile, mark_papers
+from ..work.executors import NoCluster, executor_for
 from .inputs import (
     EITHER,
     FILE,
@@ -101,6 +101,8 @@ def mark(
 
 def _write_reports(folder: Path, lab: Lab, results: list[Result], hand_ins: list[HandIn]) -> None:
     """Write a page for each learner, named after the learner as far as a file can be."""
+    from ..pages.marked import marked_page  # which only some ask for
+
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:

@@ -9,7 +9,7 @@ from ..core.formats import File, HandIn
 from ..core.lab import Lab, read_lab
 from ..core.marking.making.papers import sample_class
 from ..store import Database, Labs
-from ..work import Desk
+from ..work.marking import Desk
 
 LABS = (
     "first-addresses",

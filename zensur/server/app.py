@@ -5,7 +5,7 @@ from flask_openapi3 import Info, OpenAPI
 
 from .. import __version__
 from ..store import Database
-from ..work import Desk
+from ..work.marking import Desk
 from .captures import captures
 from .errors import register_errors, unreadable
 from .hand_out import hand_out

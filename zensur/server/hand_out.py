@@ -4,8 +4,8 @@ from flask import Blueprint, Response, abort, request
 
 from ..core.formats import learners_edition
 from ..core.lab import Lab
-from ..pages import hand_out_page
-from ..work import Desk
+from ..pages.hand_out import hand_out_page
+from ..work.marking import Desk
 from .security import style_nonce
 
 

@@ -22,7 +22,7 @@ from ..core.sim import (
     neighbours_to_find,
 )
 from ..store import LabVersion, StoredPaper
-from ..work import Desk
+from ..work.marking import Desk
 from .errors import refused
 from .shapes import (
     CompletionShape,

@@ -24,7 +24,7 @@ from ..core.formats import (
 )
 from ..core.marking import TOTAL, Result, margin, sum_of, tasks_of
 from ..store import LabVersion, StoredPaper
-from ..work import Desk
+from ..work.marking import Desk
 from .errors import refused
 from .labs import LabPath, journey_view
 from .shapes import (
