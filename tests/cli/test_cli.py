@@ -16,6 +16,7 @@ from tests.cli.calls import document, zensur
 from zensur import __version__
 from zensur.cli import main
 from zensur.demo import LABS, lab_text
+from zensur.store import Database
 
 
 def test_every_verb_explains_itself_with_an_example() -> None:
@@ -179,7 +180,7 @@ def loaded(verb: str) -> set[str]:
     ("verb", "needs"),
     [
         ("", []), ("check", []), ("convert", []), ("mark", []), ("new", []), ("ping", []), ("read", []), ("state", []),
-        ("sample-class", []), ("export", ["dpkt"]), ("hand-out", ["jinja2", "markdown_it", "scipy"]),
+        ("sample-class", []), ("backup", []), ("doctor", []), ("export", ["dpkt"]), ("hand-out", ["jinja2", "markdown_it", "scipy"]),
         ("serve", ["flask", "jinja2", "markdown_it", "pydantic", "scipy", "waitress", "dpkt"]),
     ],
 )  # fmt: skip
@@ -198,3 +199,20 @@ def test_every_verb_is_listed_and_says_what_it_does() -> None:
         assert f"  {verb} " in listed
     assert main.get_command(context, "nothing") is None
     assert zensur("--version").stdout.split()[-1] == __version__
+
+
+def test_a_database_is_copied_and_looked_through(tmp_path: Path) -> None:
+    path, to = tmp_path / "x.db", tmp_path / "friday.db"
+    assert zensur("backup", to, "--database", path).exit_code == 2
+    Database(path).close()
+    done = zensur("backup", to, "--database", path)
+    assert (done.exit_code, to.is_file()) == (0, True)
+    assert (
+        zensur("backup", to, "--database", path).stderr == f"{to}: the copy cannot be written: File exists.\n"
+    )
+    assert zensur("doctor", "--database", to).stdout == f"{to} is whole.\n"
+    (tmp_path / "text.db").write_text("x" * 5000)
+    for verb in (["doctor"], ["serve"]):
+        refused = zensur(*verb, "--database", tmp_path / "text.db")
+        assert (refused.exit_code, refused.stderr.count("\n")) == (2, 1)
+        assert "this is no database" in refused.stderr

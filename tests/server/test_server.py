@@ -371,3 +371,19 @@ def test_every_demo_ping_has_its_journey_and_its_packets(client: FlaskClient) ->
     assert client.get("/captures/papers/1/1.pcapng").status_code == 200
     for path in ("labs/toll-house/99", "labs/nothing/1", "papers/9999/1", "papers/1/0"):
         assert client.get(f"/captures/{path}.pcapng").status_code == 404
+
+
+def test_a_full_disk_is_told_and_nothing_is_stored(tmp_path: Path) -> None:
+    database = Database(tmp_path / "full.db")
+    Labs(database).add("first-addresses", lab_text("first-addresses"))
+    client = create_app(database).test_client()
+    head = token(client)
+    database.connection().execute("PRAGMA max_page_count = 1")
+    files = [(io.BytesIO(b"name weir" * 90_000), "weir.sheet")]
+    answer = client.post(
+        "/api/labs/first-addresses/papers",
+        data={"files": files, "learner": "Ann"}, content_type="multipart/form-data", headers=head,
+    )  # fmt: skip
+    assert answer.status_code == 507
+    assert answer.get_json()["message"] == "The disk is full: nothing was stored. Make room, and do it again."
+    assert Papers(database).of_lab("first-addresses") == []

@@ -10,9 +10,11 @@ import click
 from .. import __version__
 
 _VERBS = {
+    "backup": ("backup", "Copy the database while the application runs."),
     "check": ("check", "Prove a lab: the model answer, every expectation, the scheme."),
     "convert": ("read", "Write a configuration in another form."),
     "demo": ("serve", "Serve the demo: made-up labs and papers."),
+    "doctor": ("backup", "Look at all of the database, whether it is whole."),
     "export": ("export", "Write a lab or its packets in a form that others read."),
     "hand-out": ("hand_out", "Write the learner's edition of a lab."),
     "mark": ("mark", "Mark papers against a lab."),

@@ -1,6 +1,7 @@
 """Files that the verbs take, with one clear line and exit status 2 where they cannot be used."""
 
 import csv
+import os
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any, NoReturn, TypeVar
@@ -34,6 +35,11 @@ OUTPUT = click.Path(dir_okay=False, path_type=Path)
 _MOST_ERRORS = 3
 """So many errors of a sheet are told where the sheet itself is not what is asked about."""
 Verb = TypeVar("Verb", bound=Callable[..., Any])
+
+
+def home() -> Path:
+    """Where databases lie if nothing else is said (XDG base directories)."""
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "zensur"
 
 
 def of_stage(verb: Verb) -> Verb:

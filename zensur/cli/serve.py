@@ -1,7 +1,6 @@
 """``zensur serve`` and ``zensur demo``: the web application."""
 
 import ipaddress
-import os
 import socket
 from pathlib import Path
 
@@ -10,14 +9,8 @@ import waitress
 
 from ..demo import fill
 from ..server import create_app
-from ..store import Database, NewerDatabase
-from .inputs import unusable
-
-
-def _home() -> Path:
-    """Where databases lie if nothing else is said (XDG base directories)."""
-    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "zensur"
-
+from ..store import Database, UnusableDatabase
+from .inputs import home, unusable
 
 _DATABASE = click.option(
     "--database", type=click.Path(dir_okay=False, path_type=Path), help="The database's file."
@@ -32,7 +25,7 @@ _PORT = click.option("--port", default=8017, show_default=True, type=click.IntRa
 @_PORT
 def serve(database: Path | None, host: str, port: int) -> None:
     """Start the web application on this machine."""
-    _run(_open(database or _home() / "zensur.db"), host, port)
+    _run(_open(database or home() / "zensur.db"), host, port)
 
 
 @click.command(epilog="Example: zensur demo --port 8020")
@@ -41,7 +34,7 @@ def serve(database: Path | None, host: str, port: int) -> None:
 @_PORT
 def demo(database: Path | None, host: str, port: int) -> None:
     """Start the web application with the demo labs and papers, in a database of its own."""
-    opened = _open(database or _home() / "demo.db")
+    opened = _open(database or home() / "demo.db")
     fill(opened)
     _run(opened, host, port)
 
@@ -49,10 +42,8 @@ def demo(database: Path | None, host: str, port: int) -> None:
 def _open(path: Path) -> Database:
     try:
         return Database(path)
-    except NewerDatabase as newer:
-        unusable(str(newer))
-    except OSError as error:
-        unusable(f"{path}: the database cannot be opened: {error.strerror}.")
+    except UnusableDatabase as bad:
+        unusable(str(bad))
 
 
 def _run(database: Database, host: str, port: int) -> None:

@@ -1,5 +1,6 @@
 """Errors as JSON: a sentence, and for a lab file the places where it is wrong."""
 
+import sqlite3
 from collections.abc import Sequence
 
 from flask import Flask, Response, jsonify, make_response, request
@@ -8,6 +9,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from ..core.lab import LabError
+from ..store import why_unusable
 
 _SAID = {
     404: "There is nothing at this address.",
@@ -28,6 +30,17 @@ def register_errors(app: Flask) -> None:
     @app.errorhandler(CSRFError)
     def forged(_error: CSRFError) -> tuple[Response, int]:
         return refused(403, "This page has grown old. Load it again, and repeat the last step.")
+
+    @app.errorhandler(sqlite3.OperationalError)
+    def not_stored(error: sqlite3.OperationalError) -> tuple[Response, int]:
+        said = why_unusable(error)
+        status = 507 if error.sqlite_errorcode & 0xFF == sqlite3.SQLITE_FULL else 503
+        said = said[0].upper() + said[1:]
+        return (
+            refused(status, said)
+            if request.path.startswith("/api/")
+            else (Response(said, mimetype="text/plain"), status)
+        )
 
     @app.errorhandler(HTTPException)
     def failed(error: HTTPException) -> tuple[Response, int]:
