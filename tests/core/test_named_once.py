@@ -170,6 +170,8 @@ TO_AND_FRO = lab_of(
          "route default out p2 names no next hop, so that weir asks on p2 for each address itself: that works only "
          "where a neighbour answers for others."),
         ("hub", "via 10.64.0.1", "out p2", "wrong-next-hop", None),
+        ("hub", "via 10.64.0.1", "via 10.64.2.20", "wrong-next-hop",
+         "route 10.64.1.0/24 via 10.64.2.20 sends packets for 10.64.1.0/24 back to where they come from: they go round bob and hub."),
     ],
 )  # fmt: skip
 def test_routes_that_lead_back_or_ask_for_everybody(device, old, new, slip, said) -> None:
@@ -180,6 +182,30 @@ def test_routes_that_lead_back_or_ask_for_everybody(device, old, new, slip, said
     (fault,) = result.faults
     assert (fault.slip, fault.line) == (slip, 1 + text.replace(old, new).split("\n").index(fault.found or ""))
     assert said in (None, fault.said)
+
+
+WIDE = lab_of(
+    "ana=host weir=router:p1,p2 hub=router:p1,p2 quay=router:p1,p2 bob=host",
+    "ana:p1--weir:p1 weir:p2--hub:p1 hub:p2--quay:p1 quay:p2--bob:p1",
+    {
+        "ana": "port p1; -address 10.64.1.20/24; gateway 10.64.1.1",
+        "bob": "port p1; -address 10.64.2.20/24; gateway 10.64.2.1",
+        "weir": "port p1; -address 10.64.1.1/24; -on; port p2; -address 10.64.0.1/30; -on; route 10.64.2.0/24 via 10.64.0.2",
+        "hub": "port p1; -address 10.64.0.2/30; -on; port p2; -address 10.64.0.5/30; -on; route 10.64.1.0/24 via 10.64.0.1; "
+        "route 10.64.2.0/24 via 10.64.0.6",
+        "quay": "port p1; -address 10.64.0.6/30; -on; port p2; -address 10.64.2.1/24; -on; route 10.64.1.0/24 via 10.64.0.5",
+    },
+    "ana>bob bob>ana",
+)
+
+
+def test_a_summary_that_leads_back_is_told_as_a_circle() -> None:
+    text = WIDE.answer["hub"].text.replace("10.64.2.0/24 via 10.64.0.6", "10.64.0.0/16 via 10.64.0.1")
+    (fault,) = Marker(WIDE).mark(paper_of(WIDE, {"hub": text})).faults
+    assert fault.said == (
+        "route 10.64.0.0/16 via 10.64.0.1 sends packets for 10.64.0.0/16 back to where they come from: they go round weir and "
+        "hub."
+    )
 
 
 BOXES = lab_of(

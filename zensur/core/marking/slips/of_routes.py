@@ -9,7 +9,7 @@ from ...lab import Medium, counted_by
 from ...sheet import AnyItem, Item, OnPort, Route
 from ...sheet.statement import folded
 from ...sheet.statements import Instance
-from ...sim.packets import CIRCLES
+from ...sim.packets import CIRCLES, Step
 from ..differences.edits import plain_text
 from .case import Case, Slip, adds, changes, is_said, removes
 from .made import Made, MadeSlip, Making, beside
@@ -179,6 +179,8 @@ def _goes_wrong(case: Case) -> str:
     active = case.attempt.network.table(node).routes() if node is not None else ()
     if not any(r.static is not None and r.static.source == found for r in active):
         return f"{text} is not in use: {case.device} has no port by which it reaches {found.next_hop}."
+    if round_it := _round(case):
+        return f"{text} sends packets for {to} back to where they come from: they go round {' and '.join(round_it)}."
     return f"{text} sends packets for {to} to the wrong neighbour."
 
 
@@ -206,20 +208,22 @@ def _leads_out_of(case: Case, route: Route) -> str | None:
 
 
 def _round(case: Case) -> list[str]:
-    """Return the devices round which a route that does not belong there sends packets in a circle."""
+    """Return the devices round which a route sends packets in a circle; none where it does not."""
     found, session = case.found, case.session
-    if not isinstance(found, Route) or found.discard or case.wanted is not None:
+    if not isinstance(found, Route) or found.discard:
         return []
+    device = session.wiring.device[case.device.lower()]
+
+    def uses(step: Step) -> bool:
+        static = step.decision.route.static if step.decision.route else None
+        here = session.wiring.device_of_node(step.node) == device
+        return here and static is not None and static.source == found
+
     for ident in case.lab.expected:
         result = session.paper.runs[ident].result
         for carried in (result.request, result.answer):
-            if carried is None or not session.circles(ident, session.paper.runs[ident]):
-                continue
-            routes = [s.decision.route for s in carried.steps]
-            if carried.reason in CIRCLES and any(
-                r is not None and r.static is not None and r.static.source == found for r in routes
-            ):
-                return list(dict.fromkeys(map(session.paper.network.name, carried.circle)))
+            if carried is not None and carried.reason in CIRCLES and any(map(uses, carried.steps)):
+                return [session.paper.network.name(node) for node in carried.circle]
     return []
 
 
@@ -449,7 +453,7 @@ OF_ROUTES: tuple[Slip, ...] = (
     Slip(
         "circle",
         "Circle",
-        lambda c: bool(_round(c)),
+        lambda c: c.wanted is None and bool(_round(c)),
         lambda c: (
             f"{is_said(c)} sends packets back to where they come from: they go round {' and '.join(_round(c))}."
         ),
