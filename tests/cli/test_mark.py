@@ -4,10 +4,12 @@ import csv
 import json
 from pathlib import Path
 
+import pytest
 from distributed import LocalCluster
 
 from tests.cli.calls import document, zensur
 from zensur.core.lab import read_lab
+from zensur.demo import lab_text
 
 
 def test_mark_has_the_documented_shape(lab: Path, class_zip: Path, tmp_path: Path) -> None:
@@ -66,7 +68,7 @@ def test_a_formula_as_a_name_stays_text(lab: Path, tmp_path: Path) -> None:
     (folder / "gauge.sheet").write_text("gateway 10.64.16.1\n")
     table = tmp_path / "marks.csv"
     assert zensur("mark", lab, folder.parent, "--csv", table).exit_code == 0
-    assert table.read_text("utf-8").splitlines()[1].startswith("'=1+1,")
+    assert table.read_text("utf-8").splitlines()[1].startswith('"\'=1+1",')
 
 
 def test_a_paper_in_one_file(tmp_path: Path) -> None:
@@ -138,3 +140,35 @@ def test_a_cluster_marks_alike(lab: Path, tmp_path: Path) -> None:
     assert (idle.exit_code, "has no workers" in idle.stderr) == (2, True)
     nobody = zensur("mark", lab, folder, "--cluster", "nonsense://here")
     assert (nobody.exit_code, "No Dask scheduler answers" in nobody.stderr) == (2, True)
+
+
+@pytest.mark.parametrize(
+    ("learner", "cell"),
+    [
+        ("=1+1", '"\'=1+1"'),
+        ("＝1+1", '"\'＝1+1"'),
+        ("@x", '"\'@x"'),
+        ("a;=1+1", '"a;=1+1"'),
+        ("Ann Ek", '"Ann Ek"'),
+    ],
+)
+def test_a_name_is_no_formula_and_no_markup(tmp_path: Path, learner: str, cell: str) -> None:
+    lab = tmp_path / "x.lab.yaml"
+    lab.write_text(lab_text("first-addresses"), "utf-8")
+    folder = tmp_path / "class" / learner
+    folder.mkdir(parents=True)
+    (folder / "weir.sheet").write_text("name weir\n")
+    table = tmp_path / "x.csv"
+    zensur("mark", lab, tmp_path / "class", "--csv", table)
+    assert table.read_text("utf-8").splitlines()[1].startswith(f"{cell},")
+
+
+def test_what_would_steer_a_terminal_is_shown(tmp_path: Path) -> None:
+    lab = tmp_path / "x.lab.yaml"
+    lab.write_text(lab_text("first-addresses"), "utf-8")
+    folder = tmp_path / "class" / "[bold]Ann\x1b[2J\u202e"
+    folder.mkdir(parents=True)
+    (folder / "weir.sheet").write_text("name weir\nx\x1b[31m y\n")
+    done = zensur("mark", lab, tmp_path / "class")
+    assert "[bold]Ann\\u{1b}[2J\\u{202e}" in done.stdout
+    assert "\x1b" not in done.stdout + done.stderr

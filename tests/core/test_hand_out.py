@@ -115,6 +115,18 @@ def test_the_weave_shows_host_parts_only_of_sheets_that_may_be_read() -> None:
     assert ("p1", ".80") in re.findall(r'class="knot">([^<]*)<small>([^<]*)</small>', whole)
 
 
+def test_the_page_loads_no_picture_from_elsewhere() -> None:
+    text = lab_text("first-addresses").replace(
+        "brief: |", "brief: |\n  See ![the <basin>](http://pictures.example/x.png).\n", 1
+    )
+    lab = read_lab(text).lab
+    assert lab is not None
+    page = hand_out_page(lab)
+    assert "<img" not in page
+    assert "pictures.example" not in page
+    assert "See <em>(a picture: the &lt;basin&gt;, left out)</em>." in page
+
+
 def test_the_page_holds_what_a_learner_needs() -> None:
     lab = read_lab(
         lab_text("first-addresses").replace("brief: |", "brief: |\n  <b>bold</b> **strong**", 1)

@@ -387,3 +387,29 @@ def test_a_full_disk_is_told_and_nothing_is_stored(tmp_path: Path) -> None:
     assert answer.status_code == 507
     assert answer.get_json()["message"] == "The disk is full: nothing was stored. Make room, and do it again."
     assert Papers(database).of_lab("first-addresses") == []
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({}, 201),
+        ({"Sec-Fetch-Site": "same-origin", "Origin": "http://localhost"}, 201),
+        ({"Sec-Fetch-Site": "cross-site"}, 403),
+        ({"Sec-Fetch-Site": "same-site"}, 403),  # another port of this machine
+        ({"Origin": "http://localhost:9999"}, 403),
+        ({"Origin": "null"}, 403),
+    ],
+)
+def test_a_change_is_asked_for_on_our_own_pages(client: FlaskClient, headers, status) -> None:
+    made = client.post("/api/labs", json={"title": "From here"}, headers=token(client) | headers)
+    assert made.status_code == status
+    assert made.headers["Cross-Origin-Resource-Policy"] == "same-origin"
+
+
+@pytest.mark.parametrize(
+    ("host", "asked"), [("127.0.0.2", "127.0.0.2:8017"), ("::1", "[::1]:8017"), ("localhost", "localhost")]
+)
+def test_it_answers_to_the_host_that_it_listens_on(database: Database, host: str, asked: str) -> None:
+    client = create_app(database, host).test_client()
+    assert client.get("/", headers={"Host": asked}).status_code == 200
+    assert client.get("/", headers={"Host": "elsewhere.example"}).status_code == 400

@@ -2,13 +2,14 @@
 
 import csv
 import os
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import Any, NoReturn, TypeVar
 
 import click
 from rich.console import Console
 from rich.table import Table
+from rich.text import Text
 
 from ..core.formats import (
     BadArchive,
@@ -52,7 +53,7 @@ def of_stage(verb: Verb) -> Verb:
 
 def unusable(message: str) -> NoReturn:
     """Say why the input cannot be used, and end with status 2."""
-    click.echo(message, err=True)
+    say(message)
     raise SystemExit(2)
 
 
@@ -61,8 +62,23 @@ def print_json(document: Any) -> None:
     click.echo(to_json(document, indent=2))
 
 
-def print_table(table: Table) -> None:
-    """Print a table in the width of the terminal; as wide as it is where there is none."""
+def visible(text: str) -> str:
+    """Show what would steer a terminal (control characters, other directions of writing) as its code."""
+    return "".join(c if c.isprintable() else f"\\u{{{ord(c):x}}}" for c in text)
+
+
+def say(message: str) -> None:
+    """Say something beside the output, with what learners wrote in it shown as it is."""
+    click.echo(visible(message), err=True)
+
+
+def print_table(titles: Iterable[str], rows: Iterable[Iterable[str]], style: str = "bold") -> None:
+    """Print a table in the width of the terminal; as wide as it is where there is none. Cells are no markup."""
+    table = Table(box=None, pad_edge=False, header_style=style)
+    for title in titles:
+        table.add_column(title)
+    for row in rows:
+        table.add_row(*(Text(visible(cell)) for cell in row))
     console = Console()
     if not console.is_terminal:
         console = Console(width=1000)
@@ -140,17 +156,15 @@ def load_sheets(folder: Path, lab: Lab) -> tuple[dict[str, Configuration], Cabli
     if len(papers) != 1:
         unusable(f"{folder}: these are {len(papers)} papers; name the folder of one.")
     for remark in papers[0].remarks:
-        click.echo(remark, err=True)
+        say(remark)
     paper = read_paper("", {d: (f.path, f.content) for d, f in papers[0].files.items()})
     for device, sheet in paper.sheets.items():
         errors = [d for d in sheet.diagnostics if d.severity is Severity.ERROR]
         for error in errors[:_MOST_ERRORS]:
-            click.echo(f"{paper.files[device]}, line {error.line}: {error.message}", err=True)
+            say(f"{paper.files[device]}, line {error.line}: {error.message}")
         more = len(errors) - _MOST_ERRORS
         if more > 0:
-            click.echo(
-                f"{paper.files[device]}: {more} more error{'s' * (more > 1)}; see zensur read.", err=True
-            )
+            say(f"{paper.files[device]}: {more} more error{'s' * (more > 1)}; see zensur read.")
     return {d: sheet.configuration for d, sheet in paper.sheets.items()}, paper.cabling
 
 
@@ -182,7 +196,7 @@ def load_papers(paths: tuple[Path, ...], lab: Lab, pattern: str | None = None) -
             fits = Pattern(pattern) if pattern is not None else None
             papers = sort_papers(_files_of(path), devices, path.name, fits)
             for paper in (p for p in papers if not p.files):
-                click.echo(f"{path}: {paper.learner}: {nothing_named([paper], devices)}", err=True)
+                say(f"{path}: {paper.learner}: {nothing_named([paper], devices)}")
             found += [p for p in papers if p.files]
         except BadPattern as bad:
             unusable(str(bad))

@@ -3,6 +3,7 @@
 import csv
 import io
 import re
+import unicodedata
 from collections.abc import Iterator
 from itertools import count
 from pathlib import Path
@@ -10,7 +11,6 @@ from pathlib import Path
 import click
 from rich.console import Console
 from rich.progress import track
-from rich.table import Table
 
 from ..core.formats import HandIn
 from ..core.lab import Lab
@@ -28,6 +28,7 @@ from .inputs import (
     print_json,
     print_table,
     read_text,
+    say,
     unusable,
     write_text,
 )
@@ -91,7 +92,7 @@ def mark(
         _write_reports(report, loaded, results, hand_ins)
     if csv_file is not None:
         table = io.StringIO(newline="")
-        csv.writer(table).writerows(_csv(results))
+        csv.writer(table, quoting=csv.QUOTE_NONNUMERIC).writerows(_csv(results))  # whatever the separator
         write_text(csv_file, table.getvalue())
     if as_json:
         print_json({"lab": loaded.id, "papers": results})
@@ -123,26 +124,30 @@ def _csv(results: list[Result]) -> Iterator[list[object]]:
 
 
 def _cell(text: str) -> str:
-    """Keep a spreadsheet from taking a learner's text as a formula."""
-    return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t", "\r")) else text
+    """Keep a spreadsheet from taking a learner's text as a formula; full-width signs count as well."""
+    first = unicodedata.normalize("NFKC", text[:1])
+    return f"'{text}" if first in ("=", "+", "-", "@", "\t", "\r", "\n") else text
 
 
 def _print(results: list[Result]) -> None:
-    table = Table(box=None, pad_edge=False, header_style="bold")
     graded = any(r.grade for r in results)
-    for title in ("learner", "score", "each mistake once", "of", *(["grade"] * graded), "mistakes"):
-        table.add_column(title)
-    for r in results:
-        named = "; ".join(
-            f"{f.in_a_sentence} ({f.device or 'answers'}{f' line {f.line}' if f.line else ''})"
-            for f in r.faults
-        )
-        grade = [r.grade or "none"] if graded else []
-        table.add_row(r.learner, f"{r.score:g}", f"{r.carried:g}", f"{r.out_of:g}", *grade, named or "none")
-    print_table(table)
+    print_table(
+        ("learner", "score", "each mistake once", "of", *(["grade"] * graded), "mistakes"),
+        (_row(r, graded) for r in results),
+    )
     for r in results:
         for remark in r.remarks:
-            click.echo(f"{r.learner}: {remark}", err=True)
+            say(f"{r.learner}: {remark}")
         for d in r.diagnostics:
             if d.severity != "note":
-                click.echo(f"{r.learner}: {d.file}:{d.line}: {d.severity}: {d.message}", err=True)
+                say(f"{r.learner}: {d.file}:{d.line}: {d.severity}: {d.message}")
+
+
+def _row(result: Result, graded: bool) -> list[str]:
+    named = "; ".join(
+        f"{f.in_a_sentence} ({f.device or 'answers'}{f' line {f.line}' if f.line else ''})"
+        for f in result.faults
+    )
+    grade = [result.grade or "none"] if graded else []
+    sums = (f"{marks:g}" for marks in (result.score, result.carried, result.out_of))
+    return [result.learner, *sums, *grade, named or "none"]

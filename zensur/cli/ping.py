@@ -7,11 +7,10 @@ from typing import Any
 import click
 from rich.console import Console
 from rich.progress import Progress
-from rich.table import Table
 
 from ..core.jsonable import fields_of
 from ..core.lab import ExpectedPing, Lab, Outcome
-from ..core.sim import Network, PingRow, RunRow, Runs, all_pairs, rows, rows_of
+from ..core.sim import Matrix, Network, PingRow, RunRow, Runs, all_pairs, rows, rows_of
 from .asking import Ordered, load_network, named_pings, of_network, of_pings
 from .inputs import FILE, print_json, print_table, unusable
 
@@ -84,18 +83,10 @@ def _all_pairs(lab: Lab, network: Network, model: Network, named: tuple[str, ...
             }
         )
         return
-    table = Table(box=None, pad_edge=False, header_style="bold")
-    for title in ("from", "gets a reply from", "and not from"):
-        table.add_column(title)
-    for source, row in zip(matrix.sources, matrix.outcomes, strict=True):
-        lost = [
-            f"{address} ({holder}): {outcome.value}"
-            for address, holder, outcome in zip(matrix.addresses, matrix.holders, row, strict=True)
-            if outcome is not Outcome.REPLY
-        ]
-        some = "; ".join(lost[:4]) + (f"; and {len(lost) - 4} more" if len(lost) > 4 else "")
-        table.add_row(source, f"{len(row) - len(lost)} of {len(row)}", some or "none")
-    print_table(table)
+    print_table(
+        ("from", "gets a reply from", "and not from"),
+        (_reached(matrix, n) for n in range(len(matrix.sources))),
+    )
     if found:
         _print(found)
 
@@ -105,18 +96,31 @@ def _unnamed(found: Sequence[RunRow]) -> list[dict[str, Any]]:
     return [{key: value for key, value in fields_of(row).items() if key != "id"} for row in found]
 
 
+def _reached(matrix: Matrix, number: int) -> tuple[str, str, str]:
+    """Say from whom a source gets a reply, and from whom not."""
+    row = matrix.outcomes[number]
+    lost = [
+        f"{address} ({holder}): {outcome.value}"
+        for address, holder, outcome in zip(matrix.addresses, matrix.holders, row, strict=True)
+        if outcome is not Outcome.REPLY
+    ]
+    some = "; ".join(lost[:4]) + (f"; and {len(lost) - 4} more" if len(lost) > 4 else "")
+    return matrix.sources[number], f"{len(row) - len(lost)} of {len(row)}", some or "none"
+
+
 def _print(found: Sequence[RunRow]) -> None:
-    table = Table(box=None, pad_edge=False, header_style="bold")
-    for title in ("from", "to", "address", "outcome", "as expected", "where and why"):
-        table.add_column(title)
     words = {True: "yes", False: "NO", None: ""}
-    for row in found:
-        table.add_row(
-            f"{row.from_}{f' {row.source}' if row.source else ''}",
-            row.wanted,
-            str(row.address),
-            row.outcome,
-            words[row.as_expected],
-            row.detail,
-        )
-    print_table(table)
+    print_table(
+        ("from", "to", "address", "outcome", "as expected", "where and why"),
+        (
+            (
+                f"{row.from_}{f' {row.source}' if row.source else ''}",
+                row.wanted,
+                str(row.address),
+                row.outcome,
+                words[row.as_expected],
+                row.detail,
+            )
+            for row in found
+        ),
+    )

@@ -48,6 +48,7 @@ def _open(path: Path) -> Database:
 
 def _run(database: Database, host: str, port: int) -> None:
     """Serve until interrupted, on a loopback address only: nobody is asked to sign in yet."""
+    host = host.lower()
     if host != "localhost" and not _is_loopback(host):
         unusable(
             f"{host} is not a loopback address: the application has no sign-in yet and stays on this machine."
@@ -64,7 +65,11 @@ def _run(database: Database, host: str, port: int) -> None:
     shown = f"[{host}]" if ":" in host else host
     click.echo(f"Zensur is at http://{shown}:{bound}/  (Ctrl-C ends it)")
     waitress.serve(
-        create_app(database), sockets=[listening], threads=6, ident="zensur", max_request_body_size=70 << 20
+        create_app(database, host),
+        sockets=[listening],
+        threads=6,
+        ident="zensur",
+        max_request_body_size=70 << 20,
     )
 
 

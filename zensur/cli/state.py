@@ -5,7 +5,6 @@ from pathlib import Path
 from typing import TypeVar
 
 import click
-from rich.table import Table
 
 from ..core.sim import Runs, state
 from ..core.sim.running.state_rows import NeighbourRow, OfInstance, PortRow, RouteRow, TranslationRow
@@ -60,12 +59,11 @@ def _table(titles: str, rows: Sequence[_Row], cells: Callable[[_Row], tuple[str,
     if not rows:
         return
     instances = any(row.instance for row in rows)
-    table = Table(box=None, pad_edge=False, header_style="dim")
-    for title in (*titles.split(", "), *(["instance"] if instances else [])):
-        table.add_column(title)
-    for row in rows:
-        table.add_row(*cells(row), *([row.instance or ""] if instances else []))
-    print_table(table)
+    print_table(
+        (*titles.split(", "), *(["instance"] if instances else [])),
+        ((*cells(row), *([row.instance or ""] if instances else [])) for row in rows),
+        "dim",
+    )
 
 
 def _port(port: PortRow) -> tuple[str, ...]:

@@ -1,8 +1,11 @@
 """The learner's edition as a page: brief, weave, address plan, what is in place, targets."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from html import escape
 
 from markdown_it import MarkdownIt
+from markdown_it.token import Token
 
 from ..core.formats import given_sheets, shown_prefixes, targets
 from ..core.lab import EMPTY, Expected, ExpectedPing, ExpectedService, FreeNetwork, FreePort, Lab
@@ -11,6 +14,15 @@ from ..core.weave import Knot, weave
 from .environment import TEMPLATES
 
 _MARKDOWN = MarkdownIt("commonmark", {"html": False}).enable("table")
+
+
+def _no_picture(tokens: Sequence[Token], number: int, options: object, env: object) -> str:
+    """Say what a picture shows in its place: a page that stands alone loads nothing from elsewhere."""
+    said = escape(tokens[number].content)
+    return f"<em>(a picture{f': {said}' if said else ''}, left out)</em>"
+
+
+_MARKDOWN.renderer.rules["image"] = _no_picture  # type: ignore[attr-defined]
 
 
 @dataclass(frozen=True, slots=True)

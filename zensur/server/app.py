@@ -19,8 +19,8 @@ MOST_REQUEST_BYTES = 66 * 1024 * 1024
 """A class of 100 learners, and the request around it."""
 
 
-def create_app(database: Database) -> Flask:
-    """Make the application on a database."""
+def create_app(database: Database, host: str = "localhost") -> Flask:
+    """Make the application on a database; it answers to the loopback names, and to the host that it listens on."""
     app = OpenAPI(
         __name__,
         info=Info(title="Zensur", version=__version__, description="Labs, papers and journeys."),
@@ -33,14 +33,13 @@ def create_app(database: Database) -> Flask:
         MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES,
         MAX_FORM_MEMORY_SIZE=2 * 1024 * 1024,
         MAX_FORM_PARTS=2_000,
-        TRUSTED_HOSTS=["localhost", "127.0.0.1", "[::1]"],
         SESSION_COOKIE_NAME="zensur",
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Strict",
         WTF_CSRF_TIME_LIMIT=None,
     )
     desk = Desk(database)
-    secure(app)
+    secure(app, frozenset({"localhost", "127.0.0.1", "::1", host.lower()}))
     register_errors(app)
     app.register_api(labs_api(desk))
     app.register_api(papers_api(desk))

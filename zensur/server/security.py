@@ -2,7 +2,7 @@
 
 import secrets
 
-from flask import Flask, Response, g
+from flask import Flask, Response, abort, g, request
 from flask_wtf import CSRFProtect
 
 
@@ -14,9 +14,32 @@ def style_nonce() -> str:
     return nonce
 
 
-def secure(app: Flask) -> None:
-    """Protect every change against forged requests, and set the headers of every answer."""
+def _name_of(host: str) -> str:
+    """Return a host without its port, and an IPv6 address without its brackets (RFC 3986, 3.2.2)."""
+    if host.startswith("["):
+        return host[1:].partition("]")[0].lower()
+    return host.partition(":")[0].lower()
+
+
+def secure(app: Flask, hosts: frozenset[str]) -> None:
+    """Answer to some hosts only, protect every change against forged requests, and set the headers of every answer."""
+
+    @app.before_request
+    def known_host() -> None:
+        """Refuse what was meant for another name: a page elsewhere may have it lead here (DNS rebinding)."""
+        if _name_of(request.headers.get("Host", "")) not in hosts:
+            abort(400, "This application answers to the address that it was started with.")
+
     CSRFProtect(app)
+
+    @app.before_request
+    def from_here() -> None:
+        """Refuse changes that another site asks for, whatever its page holds (Fetch Metadata; RFC 6454)."""
+        if request.method in ("GET", "HEAD", "OPTIONS"):
+            return
+        site, origin = request.headers.get("Sec-Fetch-Site"), request.headers.get("Origin")
+        if site not in (None, "same-origin", "none") or origin not in (None, request.host_url.rstrip("/")):
+            abort(403, "A change has to be asked for on a page of this application.")
 
     @app.after_request
     def headers(response: Response) -> Response:
@@ -29,6 +52,7 @@ def secure(app: Flask) -> None:
         response.headers["X-Frame-Options"] = "DENY"
         response.headers["Referrer-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+        response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
         if "Cache-Control" not in response.headers:
             response.headers["Cache-Control"] = "no-store"
         return response
