@@ -16,8 +16,8 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -
 help:  ## show this
 	@grep -hE '^[a-z]+:.*## ' $(MAKEFILE_LIST) | awk -F ':.*## ' '{printf "  make %-12s %s\n", $$1, $$2}'
 
-demo: setup build  ## set everything up and start the application with demo data
-	@$(BIN)/zensur demo
+demo: $(if $(wildcard .stamps/python),,.stamps/running) build  ## set up and start the application with demo data, PORT=8017
+	@$(BIN)/zensur demo $(if $(PORT),--port $(PORT))
 
 test: setup build $(CHROMIUM) $(NETWORK) lint pytest mutants  ## set everything up and pass all checks and tests
 
@@ -65,12 +65,18 @@ fuzz: setup  ## feed the readers and the simulator with made-up input, SECONDS=6
 clean:  ## remove what was set up and built
 	rm -rf .venv .stamps web/node_modules zensur/server/page
 
-.stamps/python: pyproject.toml constraints.txt
+$(BIN)/python:
 	@test -n "$(PYTHON)" || { echo "Python 3.11 is missing: apt-get install python3 python3-venv"; exit 1; }
+	@"$(PYTHON)" -m venv .venv || { echo "Python's venv is missing: apt-get install python3-venv"; exit 1; }
+
+.stamps/python: pyproject.toml constraints.txt | $(BIN)/python
 	@echo "== Python packages into .venv"
-	@test -x $(BIN)/python || "$(PYTHON)" -m venv .venv \
-	  || { echo "Python's venv is missing: apt-get install python3-venv"; exit 1; }
 	@$(BIN)/pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
+	@mkdir -p .stamps && touch $@
+
+.stamps/running: pyproject.toml constraints.txt | $(BIN)/python  # what running needs, and not what testing does
+	@echo "== Python packages into .venv"
+	@$(BIN)/pip install --quiet --disable-pip-version-check -c constraints.txt -e .
 	@mkdir -p .stamps && touch $@
 
 .stamps/web: web/package-lock.json

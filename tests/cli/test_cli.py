@@ -3,6 +3,7 @@
 import json
 import os
 import re
+import socket
 import subprocess
 import sys
 import urllib.request
@@ -12,6 +13,7 @@ from pathlib import Path
 import click
 import pytest
 
+import zensur.cli.serve as serving
 from tests.cli.calls import document, zensur
 from zensur import __version__
 from zensur.cli import main
@@ -121,6 +123,16 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
     finally:
         process.terminate()
         process.wait()
+
+
+def test_another_port_is_taken_where_the_usual_one_is(monkeypatch: pytest.MonkeyPatch) -> None:
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        port = taken.getsockname()[1]
+        monkeypatch.setattr(serving, "_USUAL_PORT", port)
+        with serving._listen("127.0.0.1", None) as other:
+            assert other.getsockname()[1] != port
+        with pytest.raises(OSError, match="in use"):
+            serving._listen("127.0.0.1", port)
 
 
 # --- labs with stages, variants and services --------------------------------------------------------

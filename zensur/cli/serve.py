@@ -2,6 +2,7 @@
 
 import ipaddress
 import socket
+from contextlib import suppress
 from pathlib import Path
 
 import click
@@ -16,14 +17,19 @@ _DATABASE = click.option(
     "--database", type=click.Path(dir_okay=False, path_type=Path), help="The database's file."
 )
 _HOST = click.option("--host", default="127.0.0.1", show_default=True, help="A loopback address.")
-_PORT = click.option("--port", default=8017, show_default=True, type=click.IntRange(0, 65535))
+_USUAL_PORT = 8017
+_PORT = click.option(
+    "--port",
+    type=click.IntRange(0, 65535),
+    help=f"The port; where none is named {_USUAL_PORT}, or another one where that is taken.",
+)
 
 
 @click.command(epilog="Example: zensur serve --database labs.db --port 8020")
 @_DATABASE
 @_HOST
 @_PORT
-def serve(database: Path | None, host: str, port: int) -> None:
+def serve(database: Path | None, host: str, port: int | None) -> None:
     """Start the web application on this machine."""
     _run(_open(database or home() / "zensur.db"), host, port)
 
@@ -32,7 +38,7 @@ def serve(database: Path | None, host: str, port: int) -> None:
 @_DATABASE
 @_HOST
 @_PORT
-def demo(database: Path | None, host: str, port: int) -> None:
+def demo(database: Path | None, host: str, port: int | None) -> None:
     """Start the web application with the demo labs and papers, in a database of its own."""
     opened = _open(database or home() / "demo.db")
     fill(opened)
@@ -46,7 +52,7 @@ def _open(path: Path) -> Database:
         unusable(str(bad))
 
 
-def _run(database: Database, host: str, port: int) -> None:
+def _run(database: Database, host: str, port: int | None) -> None:
     """Serve until interrupted, on a loopback address only: nobody is asked to sign in yet."""
     host = host.lower()
     if host != "localhost" and not _is_loopback(host):
@@ -54,9 +60,7 @@ def _run(database: Database, host: str, port: int) -> None:
             f"{host} is not a loopback address: the application has no sign-in yet and stays on this machine."
         )
     try:
-        listening = socket.create_server(
-            (host, port), family=socket.AF_INET6 if ":" in host else socket.AF_INET
-        )
+        listening = _listen(host, port)
     except OSError as error:
         unusable(
             f"Port {port} cannot be used: {error.strerror}. Another one: --port 0 takes any that is free."
@@ -71,6 +75,15 @@ def _run(database: Database, host: str, port: int) -> None:
         ident="zensur",
         max_request_body_size=70 << 20,
     )
+
+
+def _listen(host: str, port: int | None) -> socket.socket:
+    """Listen on a port; where none is named on the usual one, or on any that is free where that is taken."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    if port is None:
+        with suppress(OSError):
+            return socket.create_server((host, _USUAL_PORT), family=family)
+    return socket.create_server((host, port or 0), family=family)
 
 
 def _is_loopback(host: str) -> bool:
