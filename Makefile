@@ -16,7 +16,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -
 help:  ## show this
 	@grep -hE '^[a-z]+:.*## ' $(MAKEFILE_LIST) | awk -F ':.*## ' '{printf "  make %-12s %s\n", $$1, $$2}'
 
-demo: $(if $(wildcard .stamps/python),,.stamps/running) build  ## set up and start the application with demo data, PORT=8017
+demo: $(if $(wildcard .stamps/python),.stamps/python,.stamps/running) build  ## set up and start the application with demo data, PORT=8017
 	@$(BIN)/zensur demo $(if $(PORT),--port $(PORT))
 
 test: setup build $(CHROMIUM) $(NETWORK) lint pytest mutants  ## set everything up and pass all checks and tests

@@ -172,3 +172,15 @@ def test_what_would_steer_a_terminal_is_shown(tmp_path: Path) -> None:
     done = zensur("mark", lab, tmp_path / "class")
     assert "[bold]Ann\\u{1b}[2J\\u{202e}" in done.stdout
     assert "\x1b" not in done.stdout + done.stderr
+
+
+def test_a_folder_without_a_sheet_is_no_paper(tmp_path: Path) -> None:
+    lab, folder = tmp_path / "x.lab.yaml", tmp_path / "Ann Ek"
+    lab.write_text(lab_text("first-addresses"), "utf-8")
+    folder.mkdir()
+    (folder / "notes.txt").write_text("name nobody\n")
+    (folder / "wier.sheet").write_text("name x\n")
+    refused = zensur("mark", lab, folder)
+    assert refused.exit_code == 2
+    assert "It is probably the sheet of weir." in refused.stderr
+    assert refused.stderr.endswith("There is no paper to be marked.\n")

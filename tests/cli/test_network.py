@@ -4,6 +4,7 @@ import subprocess
 from pathlib import Path
 
 from tests.cli.calls import document, zensur
+from tests.core.test_named_once import TO_AND_FRO
 from tests.core.test_services import SERVED
 from tests.core.test_stages import STAGED, VARIANTS
 from zensur.demo import lab_text
@@ -207,3 +208,24 @@ def test_pings_of_instances_families_and_fresh_tables(tmp_path: Path) -> None:
     out = tmp_path / "out"
     assert zensur("export", path, "--as", "linux-namespaces", "-o", out).exit_code == 0
     assert "# Written down as it came out: what gauge, float lease or learn." in out.read_text("utf-8")
+
+
+def test_a_circle_is_not_how_a_ping_had_to_fail(tmp_path: Path) -> None:
+    """As marking has it: a network that must not be reached is not kept away by a route that leads back."""
+    path, sheets = tmp_path / "x.lab.yaml", tmp_path / "paper"
+    path.write_text(TO_AND_FRO.text, "utf-8")
+    sheets.mkdir()
+    for name, answer in TO_AND_FRO.answer.items():
+        back = "route default via 10.64.0.1\n" if name == "hub" else ""
+        (sheets / f"{name}.sheet").write_text(answer.text + back)
+    (_, lost) = document("ping", path, "--sheets", sheets, status=1)["pings"]
+    assert (lost["reason"], lost["expect"], lost["as_expected"]) == ("ttl", "no-reply", False)
+    assert [p["as_expected"] for p in document("ping", path)["pings"]] == [True, True]
+
+
+def test_every_error_of_a_lab_file_has_its_line(tmp_path: Path) -> None:
+    path = tmp_path / "x.lab.yaml"
+    path.write_text(TO_AND_FRO.text.replace("kind: host", "kind: hots"), "utf-8")
+    refused = zensur("ping", path)
+    assert refused.exit_code == 2
+    assert [line.startswith(f"{path}: line ") for line in refused.stderr.splitlines()] == [True, True]

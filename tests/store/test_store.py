@@ -145,11 +145,13 @@ def _damaged(path: Path) -> None:
 def test_what_is_no_database_of_ours_is_refused_and_left_alone(tmp_path: Path, make, says) -> None:
     path = tmp_path / "x.db"
     make(path)
+    path.chmod(0o755)
     before = path.read_bytes() if path.is_file() else b""
     with pytest.raises(UnusableDatabase, match=says) as refused:
         Database(path)
     assert "\n" not in str(refused.value)
     assert (path.read_bytes() if path.is_file() else b"") == before
+    assert oct(path.stat().st_mode & 0o777) == "0o755"
 
 
 def test_a_database_is_marked_as_ours_and_readable_by_its_owner_only(tmp_path: Path) -> None:

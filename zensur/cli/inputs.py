@@ -113,7 +113,9 @@ def load_lab(path: Path, stage: str | None = None, values: Mapping[str, int] | N
     """Read a lab file: one of its stages, the last one where none is named, with values of its variables."""
     found = read_lab(read_text(path), values)
     if found.lab is None:
-        unusable("\n".join(f"{path}: {error}" for error in found.errors))
+        for error in found.errors[:-1]:
+            say(f"{path}: {error}")
+        unusable(f"{path}: {found.errors[-1]}")
     if stage is None:
         return found.lab
     chosen = next((s for s in found.lab.stages if s.stage == stage), None)
@@ -204,4 +206,6 @@ def load_papers(paths: tuple[Path, ...], lab: Lab, pattern: str | None = None) -
             unusable(f"{path}: {flat} If that is right, add --pattern '{flat.pattern.text}'.")
         except BadArchive as bad:
             unusable(f"{path}: {bad}")
+    if not found:
+        unusable("There is no paper to be marked.")
     return found

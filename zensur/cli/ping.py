@@ -1,6 +1,7 @@
 """``zensur ping``: pings on the model answer, or on sheets."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,7 @@ from rich.progress import Progress
 from ..core.jsonable import fields_of
 from ..core.lab import ExpectedPing, Lab, Outcome
 from ..core.sim import Matrix, Network, PingRow, RunRow, Runs, all_pairs, rows, rows_of
+from ..core.sim.running.expectations import circles
 from .asking import Ordered, load_network, named_pings, of_network, of_pings
 from .inputs import FILE, print_json, print_table, unusable
 
@@ -51,6 +53,10 @@ def ping(
     listed = asked is None
     runs = Runs(loaded.network, loaded.model, loaded.lab.expected if asked is None else asked, fresh)
     found = rows_of(loaded.network, runs, listed)
+    model = Runs(loaded.model, loaded.model, runs.asked, fresh)
+    for ident in [ident for ident, row in found.items() if row.as_expected]:
+        if circles(runs[ident], model[ident]):
+            found[ident] = replace(found[ident], as_expected=False)
     if as_json:
         pings = [row for row in found.values() if isinstance(row, PingRow)]
         checks = [row for row in found.values() if not isinstance(row, PingRow)]

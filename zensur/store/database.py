@@ -49,9 +49,9 @@ class Database:
         try:
             path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
             os.close(os.open(path, os.O_RDWR | os.O_CREAT, 0o600))
+            self._look_through()
             if path.stat().st_mode & 0o077:
                 path.chmod(0o600)  # its log and index get the rights that it has
-            self._look_through()
             self._migrate()
         except OSError as error:
             raise UnusableDatabase(f"{path}: the database cannot be opened: {error.strerror}.") from error

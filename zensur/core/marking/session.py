@@ -12,7 +12,7 @@ from ..formats import Answer
 from ..lab import KEYS, Criterion, Lab, Link
 from ..sheet import AnyItem, Block, Configuration, Route, Where
 from ..sim import AnyRun, Model, Network, RunRow, Wiring
-from ..sim.packets import CIRCLES
+from ..sim.running.expectations import circles
 from ..sim.running.run_cache import RunCache, State, Variant
 from ..sim.running.state_runs import StateRuns
 from .criteria.effects import RouteClasses
@@ -309,8 +309,7 @@ class Session:
 
     def circles(self, ident: str, ran: AnyRun) -> bool:
         """Say whether a packet that should have failed went round in a circle, as the model answer's does not."""
-        model = self.facts.model.runs[ident].result.reason
-        return ran.result.reason in CIRCLES and model not in CIRCLES
+        return circles(ran, self.facts.model.runs[ident])
 
     def ends_like_the_model(self, ping: str, attempt: Attempt) -> bool:
         """Say whether a ping ends at the same device for the same reason as in the model answer."""

@@ -1,18 +1,26 @@
 """Slips in static routes."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
-from itertools import islice
-from typing import Any
 
 from ...lab import Medium, counted_by
-from ...sheet import AnyItem, Item, OnPort, Route
+from ...sheet import Route
 from ...sheet.statement import folded
 from ...sheet.statements import Instance
 from ...sim.packets import CIRCLES, Step
-from ..differences.edits import plain_text
 from .case import Case, Slip, adds, changes, is_said, removes
-from .made import Made, MadeSlip, Making, beside
+from .made_routes import (
+    by_another_port,
+    elsewhere,
+    half_discarded,
+    host_route,
+    in_another_instance,
+    narrower,
+    routes_changed,
+    routes_left_out,
+    to_itself,
+    wider_discard,
+)
 
 
 def _route(case: Case, test: Callable[[Route, Route], bool]) -> bool:
@@ -227,106 +235,6 @@ def _round(case: Case) -> list[str]:
     return []
 
 
-def _make_route(change: Callable[[Route], Route | None], what: str, *also: str) -> Made:
-    """Put another route in the place of one of the model answer's."""
-
-    def made(making: Making) -> Iterator[MadeSlip]:
-        for item in making.of(Route):
-            other = change(item.statement)
-            if other is not None:
-                yield making.instead(what, item, other, *also)
-
-    return made
-
-
-def _left_out(discard: bool, *also: str) -> Made:
-    def made(making: Making) -> Iterator[MadeSlip]:
-        for item in making.of(Route):
-            if item.statement.discard is discard:
-                yield making.instead("left out", item, None, *also)
-
-    return made
-
-
-def _narrower(route: Route) -> Route | None:
-    if not 0 < route.dest.prefixlen < route.dest.max_prefixlen - 1:
-        return None
-    narrow: Any = next(iter(route.dest.subnets()))
-    return replace(route, dest=narrow)
-
-
-def _elsewhere(route: Route) -> Route | None:
-    moved = beside(route.dest, 8)
-    return None if moved is None else replace(route, dest=moved)
-
-
-def _wider_discard(route: Route) -> Route | None:
-    wide = route.discard and route.dest.prefixlen > 2
-    return replace(route, dest=route.dest.supernet(2)) if wide else None
-
-
-def _to_itself(making: Making) -> Iterator[MadeSlip]:
-    """Point a route at the device's own address on the link in place of the neighbour's."""
-    own = making.model.everywhere(OnPort)
-    for item in making.of(Route):
-        hop = item.statement.next_hop
-        near = (i.statement.interface.ip for i in own if hop and hop in i.statement.interface.network)
-        mine = next(near, None)
-        if mine is not None:
-            yield making.instead("own address as next hop", item, replace(item.statement, next_hop=mine))
-
-
-def _by_another_port(making: Making) -> Iterator[MadeSlip]:
-    """Send a route out of another port."""
-    ports = [p.name for p in making.lab.devices[making.device].ports]
-    for item in making.of(Route):
-        port = item.statement.port
-        other = next((name for name in ports if port and folded(name) != folded(port)), None)
-        if other is not None:
-            moved = replace(item.statement, port=other)
-            yield making.instead("other port", item, moved, "next-hop-is-the-device-itself")
-
-
-def _elsewhere_in_the_box(making: Making) -> Iterator[MadeSlip]:
-    """Put a route into another network instance."""
-    names = [None, *(i.statement.name for i in making.model.all(Instance))]
-    for item in making.of(Route):
-        for other in islice((n for n in names if folded(n) != folded(item.statement.instance)), 1):
-            put: AnyItem = replace(item, statement=replace(item.statement, instance=other))
-            if not making.has(put):
-                yield making.change("another instance", [item], [put])
-
-
-def _half_discarded(making: Making) -> Iterator[MadeSlip]:
-    """Drop half of a network that a route leads to, by a discard beside it."""
-    held = {i.statement.interface.ip for m in making.lab.model.values() for i in m.everywhere(OnPort)}
-    for item in making.of(Route):
-        half = _narrower(item.statement)
-        if half is not None and not item.statement.discard and any(a in half.dest for a in held):
-            put: AnyItem = Item(None, replace(half, next_hop=None, port=None))
-            if not making.has(put) and half.dest.prefixlen < half.dest.max_prefixlen:
-                yield MadeSlip(
-                    "route: half of it discarded", making.device, frozenset({f"without {plain_text(put)}"}),
-                    put=((making.device, put),),
-                )  # fmt: skip
-
-
-def _host_route(making: Making) -> Iterator[MadeSlip]:
-    """Drop one address of a network by a route of its own."""
-    held = {i.statement.interface.ip for m in making.lab.model.values() for i in m.everywhere(OnPort)}
-    for item in making.of(Route):
-        dest = item.statement.dest
-        inside = sorted(a for a in held if a in dest)
-        if inside and 0 < dest.prefixlen < dest.max_prefixlen and not item.statement.discard:
-            host = Route(type(dest)((inside[-1], dest.max_prefixlen)), instance=item.statement.instance)
-            put: AnyItem = Item(None, host)
-            if not making.has(put):
-                yield MadeSlip(
-                    "route: a host route beside it", making.device, frozenset({f"without {plain_text(put)}"}),
-                    put=((making.device, put),),
-                )  # fmt: skip
-
-
 OF_ROUTES: tuple[Slip, ...] = (
     Slip(
         "discard-missing",
@@ -334,7 +242,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: isinstance(c.wanted, Route) and c.wanted.discard and c.found is None,
         lambda c: f"Packets to {_dest(c)} have to be dropped at {c.device}, and are not.",
         "The discard was not entered: packets for the unused rest of a summary wander on.",
-        _left_out(True),
+        routes_left_out(True),
     ),
     Slip(
         "backup-route-missing",
@@ -356,7 +264,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         adds(Route),
         _no_way,
         "The route was not entered.",
-        _left_out(False, "return-route-missing", "backup-route-missing"),
+        routes_left_out(False, "return-route-missing", "backup-route-missing"),
     ),
     Slip(
         "preference-wrong",
@@ -371,7 +279,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, _in_another_instance),
         _which_instance,
         "The route is right, and stands in another network instance than planned.",
-        _elsewhere_in_the_box,
+        in_another_instance,
     ),
     Slip(
         "next-hop-is-the-device-itself",
@@ -379,7 +287,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         _hop_is_own,
         lambda c: f"{is_said(c)}: the next hop is an address of {c.device} itself, not of its neighbour.",
         "The route points at the device's own address in place of its neighbour's.",
-        _to_itself,
+        to_itself,
     ),
     Slip(
         "route-in-another-form",
@@ -404,7 +312,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         _discard_too_wide,
         lambda c: f"{is_said(c)} also drops packets that {c.device} has to pass on.",
         "The discard holds for more addresses than planned, and drops what should be passed on.",
-        _make_route(_wider_discard, "wider discard"),
+        routes_changed(wider_discard, "wider discard"),
     ),
     Slip(
         "wrong-out-port",
@@ -412,7 +320,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, lambda f, w: f.dest == w.dest and f.next_hop == w.next_hop and f.port != w.port),
         lambda c: f"Packets to {_dest(c)} leave {c.device} by the wrong port.",
         "The route leaves by another port than planned.",
-        _by_another_port,
+        by_another_port,
     ),
     Slip(
         "wrong-next-hop",
@@ -420,7 +328,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, lambda f, w: f.dest == w.dest),
         _goes_wrong,
         "The destination is right, the next hop is not.",
-        _make_route(
+        routes_changed(
             lambda r: replace(r, next_hop=r.next_hop + 1) if r.next_hop else None,
             "other hop",
             "next-hop-is-the-device-itself",
@@ -432,7 +340,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         lambda c: _route(c, _other_mask),
         lambda c: f"The route of {c.device} has to hold for {_dest(c)}, and holds {_for_what(c)}.",
         "The destination begins right, but its mask takes in too much or too little.",
-        _make_route(_narrower, "narrower"),
+        routes_changed(narrower, "narrower"),
     ),
     Slip(
         "route-to-the-wrong-network",
@@ -440,7 +348,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         changes(Route),
         lambda c: f"The way is right, but the network that {c.device} has to reach is {_dest(c)}.",
         "The next hop is right, the destination is another network.",
-        _make_route(_elsewhere, "other network"),
+        routes_changed(elsewhere, "other network"),
     ),
     Slip(
         "host-route-hides-a-wider-one",
@@ -448,7 +356,7 @@ OF_ROUTES: tuple[Slip, ...] = (
         _hides_a_wider_one,
         lambda c: f"{is_said(c)} takes this one address of {c.device}'s network route elsewhere.",
         "A route to a single address is more specific than the right one, and leads elsewhere.",
-        _host_route,
+        host_route,
     ),
     Slip(
         "circle",
@@ -465,6 +373,6 @@ OF_ROUTES: tuple[Slip, ...] = (
         removes(Route),
         lambda c: f"{is_said(c)} on {c.device} leads packets astray.",
         "A route that nobody asked for leads packets astray.",
-        _half_discarded,
+        half_discarded,
     ),
 )

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from ...lab import Expected, ExpectedPing, ExpectedService, Outcome
 from ..network import Network
 from ..numbers import is_link_local
-from ..packets import Reason
+from ..packets import CIRCLES, Reason
 from ..ping import Ping, ping
 from ..translation import Sessions
 from .services import Checked, check_service
@@ -102,6 +102,11 @@ class Runs(Mapping[str, AnyRun]):
                 if other == ident:
                     break
         return self._found[ident]
+
+
+def circles(ran: AnyRun, model: AnyRun) -> bool:
+    """Whether a packet went round in a circle, as the model answer's does not: that fulfils no expected failure."""
+    return ran.result.reason in CIRCLES and model.result.reason not in CIRCLES
 
 
 def told_apart(run_of: Callable[[str], AnyRun], asked: Mapping[str, Expected], ident: str) -> AnyRun:
