@@ -12,6 +12,7 @@ from zensur.core.lab import Lab, OwnChoice, read_lab
 from zensur.core.marking import Marker
 from zensur.core.marking.checking.lab_check import check_text
 from zensur.core.marking.reading.chosen import another_choice, choice_of, read_chosen
+from zensur.demo import lab_text
 from zensur.pages.hand_out import hand_out_page
 
 DEVICES = "weir=router:p1,p2 quay=router:p1,p2 ana=host bob=host cia=host sw=switch:p1,p2,p3"
@@ -201,6 +202,15 @@ def test_what_is_wrong_with_free(free, says) -> None:
         free["from"] = "10.64.0.0/16"
     errors = read_lab(yaml.safe_dump(document)).errors
     assert any(says in error.message for error in errors), errors
+
+
+def test_an_address_on_two_ports_is_not_free_on_one_of_them() -> None:
+    """In a box with instances the same address may stand twice: a choice could not be told for one of them."""
+    text = lab_text("one-cabinet")
+    assert read_lab(text.replace("\ndevices:", "\nfree: ['cab:p2']\ndevices:", 1)).errors == ()
+    (error,) = read_lab(text.replace("\ndevices:", "\nfree: ['cab:p1']\ndevices:", 1)).errors
+    assert "cab p1 and cab p3 have the same address" in error.message
+    assert error.place == "free"
 
 
 def test_the_lab_check_tries_another_choice() -> None:

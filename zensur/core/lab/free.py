@@ -1,6 +1,7 @@
 """What a lab leaves to its learners: the host part of an address, or a subnet within a prefix."""
 
 from collections.abc import Iterator
+from itertools import islice
 
 from ..addresses import Address, BadValue, parse_prefix
 from ..sheet import OnPort
@@ -56,7 +57,7 @@ def _network(found: Found, lab: Lab) -> FreeNetwork | None:
 
 
 def check_free(root: Found, lab: Lab) -> None:
-    """Report ports that the model answer gives no address, and addresses that are given.
+    """Report ports that the model answer gives no address, and addresses that are given, or stand on two ports.
 
     A learner's edition has no model answer to look at.
     """
@@ -72,6 +73,24 @@ def check_free(root: Found, lab: Lab) -> None:
             found.at.fail(f"The address of {given[0]} is given, so that it is not the learner's to choose.")
         elif isinstance(found.value, str):
             _check_port(found, lab)
+    for holders in islice(_shared(lab), 1):  # a choice could not be told for one of them alone
+        root.value["free"].at.fail(
+            f"{holders[0]} and {holders[1]} have the same address, so that it cannot be free on one of them."
+        )
+
+
+def _shared(lab: Lab) -> Iterator[list[str]]:
+    """Yield the ports that have an address of the model answer in common, where it is free on one of them."""
+    holders: dict[Address, list[str]] = {}
+    free: set[Address] = set()
+    for device, model in lab.model.items():
+        for block in model.bearers():
+            for item in model.all(OnPort, block):
+                address = item.statement.interface.ip
+                holders.setdefault(address, []).append(f"{device} {block.port_name}")
+                if lab.leaves_free(device, block.port_name, address):
+                    free.add(address)
+    yield from (ports for address, ports in holders.items() if address in free and len(ports) > 1)
 
 
 def _is_about(found: Found, device: str, port: str, address: Address, lab: Lab) -> bool:
