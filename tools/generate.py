@@ -30,6 +30,7 @@ from zensur.core.sheet import BLOCKS, STATEMENTS, Statement
 from zensur.core.sheet.statement import TOP
 from zensur.server import create_app
 from zensur.store import Database
+from zensur.work.desk import Desk
 
 ROOT = Path(__file__).parent.parent
 WEB = ROOT / "web" / "src"
@@ -39,7 +40,7 @@ DOCS = ROOT / "docs"
 def openapi() -> str:
     """Return the OpenAPI document as text."""
     with tempfile.TemporaryDirectory() as folder:
-        app = create_app(Database(Path(folder) / "empty.db"))
+        app = create_app(Desk(Database(Path(folder) / "empty.db")))
         return app.test_client().get("/api/openapi.json").get_data(as_text=True)
 
 

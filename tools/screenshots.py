@@ -14,6 +14,7 @@ from waitress.server import create_server
 from zensur.demo import fill
 from zensur.server import create_app
 from zensur.store import Database
+from zensur.work.desk import Desk
 
 ROOT = Path(__file__).parent.parent
 VIEWS = {
@@ -80,9 +81,10 @@ def main() -> None:
     folder = Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs" / "screenshots"
     folder.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as place:
-        database = Database(Path(place) / "demo.db")
-        fill(database)
-        server = create_server(create_app(database), host="127.0.0.1", port=0)
+        desk = Desk(Database(Path(place) / "demo.db"))
+        fill(desk)
+        desk.workers.settle()
+        server = create_server(create_app(desk), host="127.0.0.1", port=0)
         threading.Thread(target=server.run, daemon=True).start()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])

@@ -12,7 +12,7 @@ from zensur.core.formats import File, HandIn
 from zensur.demo import fill
 from zensur.server import create_app
 from zensur.store import Database
-from zensur.work.marking import Desk
+from zensur.work.desk import Desk
 
 ROUTE = "route 10.64.32.0/23 via 10.64.0.6"
 
@@ -36,9 +36,10 @@ def chromium() -> Iterator[Browser]:
 @pytest.fixture(scope="module")
 def base(tmp_path_factory: pytest.TempPathFactory) -> str:
     database = Database(Path(tmp_path_factory.mktemp("browser")) / "demo.db")
-    fill(database)
-    _two_lines_of_one_mistake(Desk(database))
-    server = create_server(create_app(database), host="127.0.0.1", port=0)
+    desk = Desk(database)
+    fill(desk)
+    _two_lines_of_one_mistake(desk)
+    server = create_server(create_app(desk), host="127.0.0.1", port=0)
     assert isinstance(server, TcpWSGIServer)
     threading.Thread(target=server.run, daemon=True).start()
     return f"http://127.0.0.1:{server.effective_port}"  # type: ignore[attr-defined]  # the stubs leave it out

@@ -119,7 +119,7 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
         address = re.search(r"http://127\.0\.0\.1:\d+/", process.stdout.readline())
         assert address
         with urllib.request.urlopen(f"{address.group()}api/labs") as answer:
-            assert [lab["papers"] for lab in json.load(answer)] == [6, 6, *[12] * (len(LABS) - 2)]
+            assert [lab["papers"] for lab in json.load(answer)["labs"]] == [6, 6, *[12] * (len(LABS) - 2)]
     finally:
         process.terminate()
         process.wait()

@@ -15,7 +15,6 @@ from zensur.core.lab import Lab, read_lab
 from zensur.core.marking import Marker, Paper
 from zensur.core.sheet import read_sheet
 from zensur.demo import lab_text
-from zensur.work.memos import MOST_KEPT, Memos
 
 LAB = lab_of(
     "toll=router:p1,p2,p3 far=router:p1,p2 hub=switch:p1,p2,p3 ana=host bob=host shop=host",
@@ -140,21 +139,3 @@ def test_marking_changes_nothing_that_is_shared(lab: Lab) -> None:
         marker.mark(Paper("0417", {**lab.full_paper, name: read_sheet("\n".join(lines), f"{name}.sheet")}))
     marker.mark(Paper("", {}))
     assert contents(marker) == before
-
-
-def test_a_memo_is_lent_to_one_at_a_time_and_comes_back_from_what_went_well() -> None:
-    marker, other, memos = Marker(LAB), Marker(LAB), Memos()
-    with memos.lent(marker) as first, memos.lent(marker) as second, memos.lent(other) as third:
-        assert len({id(first), id(second), id(third)}) == 3
-        alone = [marker.mark(paper).text() for paper in PAPERS]
-        assert [marker.mark(paper, first).text() for paper in PAPERS] == alone
-    with memos.lent(other) as again:
-        assert again is third
-    with pytest.raises(ZeroDivisionError), memos.lent(marker) as broken:
-        1 / 0  # noqa: B018 - what was under way may have been left half done
-    lent = [memos.lent(marker) for _ in range(MOST_KEPT + 2)]
-    kept = [one.__enter__() for one in lent]
-    assert broken not in kept
-    for one in lent:
-        one.__exit__(None, None, None)
-    assert len(memos._waiting) == MOST_KEPT

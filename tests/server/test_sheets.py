@@ -10,15 +10,16 @@ from tests.core.test_stages import VARIANTS
 from zensur.core.lab import read_lab, starter_lab
 from zensur.server import create_app
 from zensur.store import Database, Labs
+from zensur.work.desk import Desk
 
-from .test_server import token
+from .helpers import token
 
 
 @pytest.fixture
 def client(tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
     database = Database(tmp_path_factory.mktemp("sheets") / "labs.db")
     Labs(database).add("mine", starter_lab("mine", "Mine").replace("answer:\n", "answer:  # kept\n"))
-    return create_app(database).test_client()
+    return create_app(Desk(database)).test_client()
 
 
 def asked(client: FlaskClient, path: str, status: int = 200, **body: Any) -> Any:

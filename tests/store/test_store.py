@@ -1,12 +1,25 @@
 """The store: versions, papers by hash, one transaction each, migrations."""
 
 import sqlite3
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 import zensur.store.database as database_module
-from zensur.store import Database, Labs, NewerDatabase, Papers, UnusableDatabase, why_unusable
+from zensur.store import (
+    Database,
+    Labs,
+    Listed,
+    NewerDatabase,
+    Overrules,
+    Overtaken,
+    Papers,
+    Results,
+    Summary,
+    UnusableDatabase,
+    why_unusable,
+)
 
 FILES = {"weir": ("weir.sheet", b"name weir\n"), "quay": ("quay.sheet", b"")}
 
@@ -31,18 +44,59 @@ def test_versions_are_added_and_never_changed(database: Database) -> None:
     assert [v.slug for v in labs.all()] == ["one"]
 
 
-def test_the_same_paper_twice_is_one(database: Database) -> None:
+def test_the_paper_that_counts_is_the_last_that_was_handed_in_or_chosen(database: Database) -> None:
+    """A, again A, B, A: it is A, which is one paper; and by hand it may be B."""
     Labs(database).add("one", "text")
     papers = Papers(database)
+    other = {**FILES, "quay": ("quay.sheet", b"name quay")}
+
+    def counts() -> list[int]:
+        return [p.id for p in papers.of_lab("one")]
+
     (first,) = papers.add("one", [("0417", FILES, ["a remark"])])
     assert papers.add("one", [("0417", FILES, [])]) == [first]
-    (second,) = papers.add("one", [("0417", {**FILES, "quay": ("quay.sheet", b"name quay")}, [])])
-    assert [p.id for p in papers.of_lab("one")] == [second]  # the latest counts, the first is kept
+    (second,) = papers.add("one", [("0417", other, [])])
+    assert (counts(), papers.count("one")) == ([second], 1)
+    assert papers.add("one", [("0417", FILES, [])]) == [first]
+    assert counts() == [first]
+    papers.make_count(second)
+    assert counts() == [second]
+    assert [p.id for p in papers.of_learner("one", "0417")] == [second, first]
     kept = papers.get(first)
     assert kept is not None
     assert kept.remarks == ("a remark",)
     assert papers.files(first) == FILES
-    assert papers.count("one") == 1
+    (staged,) = papers.add("one", [("0417", FILES, [])], "later")
+    assert (counts(), staged not in (first, second)) == ([second], True)
+    assert [p.id for p in papers.of_lab("one", ["later"])] == [staged]
+
+
+def test_a_paper_that_came_in_between_is_not_replaced(database: Database) -> None:
+    Labs(database).add("one", "text")
+    papers = Papers(database)
+    other = {"weir": ("weir.sheet", b"")}
+    (first,) = papers.add("one", [("0417", FILES, [])], "", {"0417": None})
+    with pytest.raises(Overtaken):
+        papers.add("one", [("0400", FILES, []), ("0417", other, [])], "", {"0417": None})
+    assert [p.id for p in papers.of_lab("one")] == [first]
+    papers.add("one", [("0417", other, [])], "", {"0417": first})
+    assert papers.of_lab("one")[0].id != first
+
+
+def test_overrules_stay_with_the_learner_and_the_latest_stands(database: Database) -> None:
+    Labs(database).add("one", "text")
+    papers, overrules = Papers(database), Overrules(database)
+    (old,) = papers.add("one", [("0417", FILES, [])])
+    overrules.add(old, "ping:1", 2, "It does.")
+    overrules.add(old, "ping:2", 1, "So does this.")
+    (new,) = papers.add("one", [("0417", {}, [])])
+    overrules.add(new, "ping:2", None, "")
+    overrules.add(new, "", 3, "Late.")
+    stored = papers.get(new)
+    assert stored is not None
+    found = [(o.paper, o.criterion, o.marks, o.reason) for o in overrules.of_paper(stored, [""])]
+    assert found == [(old, "ping:1", 2, "It does."), (new, "", 3, "Late.")]
+    assert overrules.of_lab("one", ["other stage"]) == {}
 
 
 def test_nothing_is_stored_by_halves(database: Database) -> None:
@@ -56,13 +110,42 @@ def test_nothing_is_stored_by_halves(database: Database) -> None:
 
 
 def test_results_are_kept_for_paper_version_and_engine(database: Database) -> None:
-    labs, papers = Labs(database), Papers(database)
+    labs, papers, results = Labs(database), Papers(database), Results(database)
     labs.add("one", "text")
     (paper,) = papers.add("one", [("0417", FILES, [])])
-    papers.keep_results(1, "0.1", [(paper, '{"score": 1}')])
-    papers.keep_results(1, "0.1", [(paper, '{"score": 2}')])  # marked already
-    assert papers.result(paper, 1, "0.1") == '{"score": 1}'
-    assert papers.result(paper, 1, "0.2") is None
+    summary = Summary(1, 2, 3, "B", ("Wrong mask", "Wrong mask"))
+
+    def listed(engine: str) -> Listed:
+        (found,) = results.listed("one", [""], 1, engine)
+        return found
+
+    assert (listed("0.1").summary, listed("0.1").devices) == (None, frozenset({"weir", "quay"}))
+    results.keep_failure(paper, 1, "0.1", "Too long.")
+    assert (listed("0.1").failure, listed("0.2").failure) == ("Too long.", None)
+    results.keep(paper, 1, "0.1", '{"score": 1}', summary)
+    results.keep(paper, 1, "0.1", '{"score": 2}', replace(summary, score=2))  # marked already
+    assert results.result(paper, 1, "0.1") == '{"score": 1}'
+    assert (listed("0.1").summary, listed("0.1").failure, listed("0.1").was) == (summary, None, None)
+    assert (results.result(paper, 1, "0.2"), listed("0.2").was) == (None, 2)
+
+
+def test_the_shelf_shows_a_part_of_the_labs(database: Database) -> None:
+    labs = Labs(database)
+    for n in range(5):
+        labs.add(f"lab-{n}", "text")
+    labs.keep_card(2, "0.1", '{"title": "Canals", "level": "first", "topics": ["masks"]}')
+
+    def shelf(find: str = "", start: int = 0, most: int = 2, engine: str = "0.1") -> tuple[list[str], int]:
+        shelved, of = labs.shelf(engine, find, start, most)
+        return [s.version.slug for s in shelved], of
+
+    assert shelf() == (["lab-0", "lab-1"], 5)
+    assert shelf(start=4) == (["lab-4"], 5)
+    assert shelf("CANAL") == shelf("mask") == shelf("lab-1") == (["lab-1"], 1)
+    assert shelf("canal", engine="0.2") == ([], 0)
+    assert labs.save("lab-1", "more", 1) == 2
+    assert shelf("canal") == ([], 0)
+    assert shelf("%") == ([], 0)
 
 
 def test_a_newer_database_is_refused_and_left_alone(tmp_path: Path) -> None:

@@ -11,6 +11,7 @@ import waitress
 from ..demo import fill
 from ..server import create_app
 from ..store import Database, UnusableDatabase
+from ..work.desk import Desk
 from .inputs import home, unusable
 
 _DATABASE = click.option(
@@ -31,7 +32,7 @@ _PORT = click.option(
 @_PORT
 def serve(database: Path | None, host: str, port: int | None) -> None:
     """Start the web application on this machine."""
-    _run(_open(database or home() / "zensur.db"), host, port)
+    _run(Desk(_open(database or home() / "zensur.db")), host, port)
 
 
 @click.command(epilog="Example: zensur demo --port 8020")
@@ -40,9 +41,9 @@ def serve(database: Path | None, host: str, port: int | None) -> None:
 @_PORT
 def demo(database: Path | None, host: str, port: int | None) -> None:
     """Start the web application with the demo labs and papers, in a database of its own."""
-    opened = _open(database or home() / "demo.db")
-    fill(opened)
-    _run(opened, host, port)
+    desk = Desk(_open(database or home() / "demo.db"))
+    fill(desk)
+    _run(desk, host, port)
 
 
 def _open(path: Path) -> Database:
@@ -52,7 +53,7 @@ def _open(path: Path) -> Database:
         unusable(str(bad))
 
 
-def _run(database: Database, host: str, port: int | None) -> None:
+def _run(desk: Desk, host: str, port: int | None) -> None:
     """Serve until interrupted, on a loopback address only: nobody is asked to sign in yet."""
     host = host.lower()
     if host != "localhost" and not _is_loopback(host):
@@ -69,7 +70,7 @@ def _run(database: Database, host: str, port: int | None) -> None:
     shown = f"[{host}]" if ":" in host else host
     click.echo(f"Zensur is at http://{shown}:{bound}/  (Ctrl-C ends it)")
     waitress.serve(
-        create_app(database, host),
+        create_app(desk, host),
         sockets=[listening],
         threads=6,
         ident="zensur",

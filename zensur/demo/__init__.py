@@ -8,8 +8,7 @@ import yaml
 from ..core.formats import File, HandIn
 from ..core.lab import Lab, read_lab
 from ..core.marking.making.papers import sample_class
-from ..store import Database, Labs
-from ..work.marking import Desk
+from ..work.desk import Desk
 
 LABS = (
     "first-addresses",
@@ -56,15 +55,14 @@ def _paper(learner: str, told: dict[str, Any], answers: dict[str, str]) -> HandI
     return HandIn(learner, {d: File(f"{d}.sheet", text.encode()) for d, text in sheets.items()})
 
 
-def fill(database: Database) -> None:
-    """Put the demo labs and their papers into a database that does not hold them yet."""
-    labs, desk = Labs(database), Desk(database)
+def fill(desk: Desk) -> None:
+    """Put the demo labs and their papers on a desk that does not have them yet, and have them marked."""
     for name in LABS:
         text = lab_text(name)
         lab = read_lab(text).lab
-        if lab is None or not labs.add(lab.id, text):
+        if lab is None or not desk.labs.add(lab.id, text):
             continue
-        version = labs.newest(lab.id)
+        version = desk.labs.newest(lab.id)
         if version is not None:
             for stage in lab.stages:
                 desk.hand_in(version, demo_papers(name, stage), stage.stage)

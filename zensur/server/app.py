@@ -4,8 +4,7 @@ from flask import Flask
 from flask_openapi3 import Info, OpenAPI
 
 from .. import __version__
-from ..store import Database
-from ..work.marking import Desk
+from ..work.desk import Desk
 from .captures import captures
 from .errors import register_errors, unreadable
 from .hand_out import hand_out
@@ -14,13 +13,14 @@ from .page import page
 from .papers import papers_api
 from .security import secure
 from .sheets import sheets_api
+from .shelf import shelf_api
 
 MOST_REQUEST_BYTES = 66 * 1024 * 1024
 """A class of 100 learners, and the request around it."""
 
 
-def create_app(database: Database, host: str = "localhost") -> Flask:
-    """Make the application on a database; it answers to the loopback names, and to the host that it listens on."""
+def create_app(desk: Desk, host: str = "localhost") -> Flask:
+    """Make the application on a desk; it answers to the loopback names, and to the host that it listens on."""
     app = OpenAPI(
         __name__,
         info=Info(title="Zensur", version=__version__, description="Labs, papers and journeys."),
@@ -29,7 +29,7 @@ def create_app(database: Database, host: str = "localhost") -> Flask:
         validation_error_callback=unreadable,
     )
     app.config.update(
-        SECRET_KEY=database.secret(),
+        SECRET_KEY=desk.database.secret(),
         MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES,
         MAX_FORM_MEMORY_SIZE=2 * 1024 * 1024,
         MAX_FORM_PARTS=2_000,
@@ -38,9 +38,9 @@ def create_app(database: Database, host: str = "localhost") -> Flask:
         SESSION_COOKIE_SAMESITE="Strict",
         WTF_CSRF_TIME_LIMIT=None,
     )
-    desk = Desk(database)
     secure(app, frozenset({"localhost", "127.0.0.1", "::1", host.lower()}))
     register_errors(app)
+    app.register_api(shelf_api(desk))
     app.register_api(labs_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(sheets_api(desk))

@@ -4,7 +4,7 @@ from flask import Blueprint, Response, abort
 
 from ..core.export import capture
 from ..store import LabVersion
-from ..work.marking import Desk
+from ..work.desk import Desk
 from .labs import find_run
 
 

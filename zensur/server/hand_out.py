@@ -5,7 +5,7 @@ from flask import Blueprint, Response, abort, request
 from ..core.formats import learners_edition
 from ..core.lab import Lab
 from ..pages.hand_out import hand_out_page
-from ..work.marking import Desk
+from ..work.desk import Desk
 from .security import style_nonce
 
 

@@ -1,13 +1,12 @@
-"""Labs: the shelf, one lab, its text and versions, and its journeys on the model answer."""
+"""Labs: one lab, its text and versions, and its journeys on the model answer."""
 
-import re
 from dataclasses import dataclass
 from typing import Any
 
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.lab import Expected, Lab, LabError, read_lab, starter_lab
+from ..core.lab import Expected, Lab, LabError, read_lab
 from ..core.lab.completion import complete_lab
 from ..core.lab.splice import texts
 from ..core.marking import check_text
@@ -22,19 +21,16 @@ from ..core.sim import (
     neighbours_to_find,
 )
 from ..store import LabVersion, StoredPaper
-from ..work.marking import Desk
+from ..work.desk import Desk
 from .errors import refused
 from .shapes import (
     CompletionShape,
     DeviceSheets,
     JourneyView,
-    LabCard,
-    LabMade,
     LabSaved,
     LabText,
     LabTextCheck,
     LabView,
-    NewLab,
     Refusal,
     TypedAt,
 )
@@ -58,27 +54,12 @@ class PingPath(LabPath):
 def labs_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("labs", __name__, url_prefix="/api")
-    _of_the_shelf(api, desk)
+    _of_texts(api)
     _of_one_lab(api, desk)
     return api
 
 
-def _of_the_shelf(api: APIBlueprint, desk: Desk) -> None:
-    @api.get("/labs", responses={200: list_of(LabCard)})
-    def shelf() -> Answer:
-        """All labs."""
-        return [_card(desk, version).model_dump() for version in desk.labs.all()]
-
-    @api.post("/labs", responses={201: LabMade, 422: Refusal})
-    def make(body: NewLab) -> Answer:
-        """A new lab from the starter."""
-        stem = re.sub(r"[^a-z0-9]+", "-", body.title.lower()).strip("-")[:56] or "lab"
-        if read_lab(starter_lab(stem, body.title.strip() or stem)).lab is None:
-            return refused(422, "This cannot be a title: it holds characters that are not text.")
-        tries = (stem if n == 1 else f"{stem}-{n}" for n in range(1, 1000))
-        slug = next(s for s in tries if desk.labs.add(s, starter_lab(s, body.title.strip() or stem)))
-        return LabMade(slug=slug).model_dump(), 201
-
+def _of_texts(api: APIBlueprint) -> None:
     @api.post("/labs/check", responses={200: LabTextCheck})
     def check(body: LabText) -> Answer:
         """The lab check of a text that is not saved."""
@@ -131,13 +112,6 @@ def _of_one_lab(api: APIBlueprint, desk: Desk) -> None:
         return journey_view(desk, version, path.number, None)
 
 
-def list_of(shape: type[BaseModel]) -> type[BaseModel]:
-    """Return the shape of a list."""
-    from pydantic import RootModel
-
-    return RootModel[list[shape]]  # type: ignore[valid-type]
-
-
 def last_readable(text: str, line: int) -> Lab | None:
     """Read a text in which a line is being typed: as it is, else without that line."""
     lab = read_lab(text).lab
@@ -150,26 +124,6 @@ def last_readable(text: str, line: int) -> Lab | None:
 def no_lab(slug: str) -> Answer:
     """Refuse because there is no such lab."""
     return refused(404, f"There is no lab {slug}.")
-
-
-def _card(desk: Desk, version: LabVersion) -> LabCard:
-    lab, check = desk.lab(version), desk.check(version)
-    chart = weave_shape(lab, desk.model(version).network)
-    return LabCard(
-        slug=version.slug,
-        title=lab.title,
-        version=version.number,
-        saved_at=version.saved_at,
-        topics=list(lab.topics),
-        level=lab.level,
-        minutes=lab.minutes,
-        devices=len(lab.devices),
-        networks=len(chart.rows),
-        out_of=check.out_of,
-        errors=len(check.errors),
-        papers=desk.papers.count(version.slug),
-        weave=chart,
-    )
 
 
 def _view(desk: Desk, version: LabVersion) -> LabView:

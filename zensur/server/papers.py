@@ -1,44 +1,31 @@
-"""Papers: upload, list, one marked paper, and its journeys."""
+"""Papers: the list, one paper and what became of it, and its journeys."""
 
+from dataclasses import asdict
 from typing import Any
 
-from flask import request
-from flask_openapi3 import APIBlueprint, FileStorage
+from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.formats import (
-    ANSWERS,
-    CABLING,
-    CABLING_FILE,
-    BadArchive,
-    BadPattern,
-    File,
-    FlatNames,
-    HandIn,
-    Pattern,
-    is_archive,
-    nothing_named,
-    plain_name,
-    read_archive,
-    sort_papers,
-)
+from ..core.formats import ANSWERS, CABLING, CABLING_FILE
 from ..core.marking import TOTAL, Result, margin, sum_of, tasks_of
-from ..store import LabVersion, StoredPaper
-from ..work.marking import Desk
+from ..store import LabVersion, Listed, StoredPaper, Summary
+from ..work.desk import Desk
 from .errors import refused
-from .labs import LabPath, journey_view
+from .labs import LabPath, journey_view, no_lab
 from .shapes import (
-    FlatUpload,
+    Attempt,
+    CardResult,
     JourneyView,
+    LookAgain,
     Overruling,
     PaperCard,
     PaperList,
     PaperSheet,
-    PapersTaken,
     PaperView,
     Refusal,
     StageRef,
 )
+from .uploads import take_uploads
 
 Answer = Any
 
@@ -55,20 +42,6 @@ class PaperPingPath(PaperPath):
     number: int
 
 
-class Upload(BaseModel):
-    """A zip or tar of papers, or the sheets of one learner.
-
-    Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown``
-    what comes of it, that is the answer, and nothing is stored.
-    """
-
-    files: list[FileStorage]
-    learner: str = ""
-    stage: str = ""
-    pattern: str = ""
-    shown: bool = True
-
-
 class OfStage(BaseModel):
     """The stage that is meant; the last where it is left out."""
 
@@ -79,6 +52,7 @@ def papers_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("papers", __name__, url_prefix="/api")
     _of_a_class(api, desk)
+    take_uploads(api, desk)
     _of_one_paper(api, desk)
     return api
 
@@ -86,10 +60,10 @@ def papers_api(desk: Desk) -> APIBlueprint:
 def _of_a_class(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs/<slug>/papers", responses={200: PaperList, 404: Refusal})
     def papers(path: LabPath, query: OfStage) -> Answer:
-        """The latest paper of every learner, marked with the newest version of the lab."""
+        """The paper of every learner that counts, as far as it is marked with the newest version of the lab."""
         version = desk.labs.newest(path.slug)
         if version is None:
-            return refused(404, f"There is no lab {path.slug}.")
+            return no_lab(path.slug)
         lab = desk.lab(version, query.stage)
         stages = desk.lab(version).stages if lab.stage else ()
         return PaperList(
@@ -98,93 +72,76 @@ def _of_a_class(api: APIBlueprint, desk: Desk) -> None:
             version=version.number,
             stage=lab.stage,
             stages=[StageRef(id=s.stage, title=s.stage_title) for s in stages],
-            papers=_cards(desk, version, lab.stage),
+            papers=[
+                _card(listed, summary, len(again))
+                for listed, summary, again in desk.listed(version, lab.stage)
+            ],
         ).model_dump()
-
-    @api.post(
-        "/labs/<slug>/papers", responses={201: PapersTaken, 404: Refusal, 409: FlatUpload, 422: Refusal}
-    )
-    def upload(path: LabPath, form: Upload) -> Answer:
-        """Take papers and mark them: archives of one paper or a class, or the sheets of one learner."""
-        version = desk.labs.newest(path.slug)
-        if version is None:
-            return refused(404, f"There is no lab {path.slug}.")
-        learner = plain_name(form.learner.strip())
-        if "/" in learner or "\\" in learner:
-            return refused(422, f"A learner's name has no stroke in it: {learner[:60]}.")
-        try:
-            pattern = Pattern(form.pattern) if form.pattern.strip() else None
-            hand_ins = _sorted(desk, version, learner, pattern)
-            if pattern is not None and not form.shown:
-                raise FlatNames(pattern, [h.learner for h in hand_ins])
-        except FlatNames as flat:
-            told = FlatUpload(message=str(flat), pattern=flat.pattern.text, learners=list(flat.learners))
-            return told.model_dump(), 409
-        except (BadArchive, BadPattern) as bad:
-            return refused(422, str(bad))
-        if not any(h.files for h in hand_ins):
-            return refused(422, nothing_named(hand_ins, list(desk.lab(version).devices)))
-        rows = desk.hand_in(version, [h for h in hand_ins if h.files], form.stage)
-        remarks = [f"{h.learner}: {remark}" for h in hand_ins for remark in h.remarks]
-        return PapersTaken(papers=rows, remarks=remarks).model_dump(), 201
 
 
 def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/papers/<int:paper>", responses={200: PaperView, 404: Refusal})
     def paper(path: PaperPath) -> Answer:
-        """One marked paper."""
-        stored = desk.papers.get(path.paper)
-        version = desk.labs.newest(stored.slug) if stored else None
-        if stored is None or version is None:
-            return refused(404, "There is no such paper.")
-        return _view(desk, version, stored).model_dump(by_alias=True)
+        """One paper, as far as it is marked."""
+        found = _found(desk, path.paper)
+        return _view(desk, *found).model_dump(by_alias=True) if found else _no_paper()
+
+    @api.post("/papers/<int:paper>/count", responses={200: PaperView, 404: Refusal})
+    def count(path: PaperPath) -> Answer:
+        """Make a paper the one of its learner that counts."""
+        found = _found(desk, path.paper)
+        if found is None:
+            return _no_paper()
+        desk.papers.make_count(path.paper)
+        return _view(desk, *found).model_dump(by_alias=True)
+
+    @api.post("/papers/<int:paper>/marking", responses={200: PaperView, 404: Refusal})
+    def mark_again(path: PaperPath) -> Answer:
+        """Have a paper marked again that could not be marked."""
+        found = _found(desk, path.paper)
+        if found is None:
+            return _no_paper()
+        desk.mark_again(found[1], found[0])
+        return _view(desk, *found).model_dump(by_alias=True)
 
     @api.post("/papers/<int:paper>/overrules", responses={200: PaperView, 404: Refusal, 422: Refusal})
     def overrule(path: PaperPath, body: Overruling) -> Answer:
         """Overrule a criterion or the total of a paper, or take that back."""
-        stored = desk.papers.get(path.paper)
-        version = desk.labs.newest(stored.slug) if stored else None
-        if stored is None or version is None:
-            return refused(404, "There is no such paper.")
-        wrong = _why_not(desk.result(stored, version), body)
+        found = _found(desk, path.paper)
+        if found is None:
+            return _no_paper()
+        version, stored = found
+        wrong = _why_not(desk.standing(stored, version).result, body)
         if wrong is not None:
             return refused(422, wrong)
-        desk.papers.overrule(stored.id, body.criterion, body.marks, body.reason.strip())
+        desk.overrules.add(stored.id, body.criterion, body.marks, body.reason.strip())
         return _view(desk, version, stored).model_dump(by_alias=True)
 
     @api.get("/papers/<int:paper>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
     def paper_journey(path: PaperPingPath) -> Answer:
         """The journey of a ping on a paper."""
-        stored = desk.papers.get(path.paper)
-        version = desk.labs.newest(stored.slug) if stored else None
-        if stored is None or version is None:
-            return refused(404, "There is no such paper.")
-        return journey_view(desk, version, path.number, stored.id)
+        found = _found(desk, path.paper)
+        return journey_view(desk, found[0], path.number, path.paper) if found else _no_paper()
 
 
-def _sorted(desk: Desk, version: LabVersion, learner: str, pattern: Pattern | None) -> list[HandIn]:
-    """Sort what was uploaded into papers; raises BadArchive, and FlatNames where a pattern is wanted."""
-    devices = list(desk.lab(version).devices)
-    uploads = [(f.filename or "sheet", f.read()) for f in request.files.getlist("files")]
-    sheets = [File(name, content) for name, content in uploads if not is_archive(content)]
-    found: list[HandIn] = []
-    for name, content in uploads:
-        if is_archive(content):
-            found += sort_papers(read_archive(content), devices, name, pattern)
-    if sheets and (pattern is not None or not learner):
-        found += sort_papers(sheets, devices, "", pattern)  # of several learners, side by side
-        if pattern is None:
-            raise BadArchive("Whose sheets are these? Write the learner's name beside them.")
-    elif sheets:
-        found += sort_papers([File(f"{learner}/{f.path}", f.content) for f in sheets], devices, learner)
-    return found
+def _found(desk: Desk, paper: int) -> tuple[LabVersion, StoredPaper] | None:
+    """Return a paper with the newest version of its lab; None where there is no such paper."""
+    stored = desk.papers.get(paper)
+    version = desk.labs.newest(stored.slug) if stored else None
+    return None if stored is None or version is None else (version, stored)
+
+
+def _no_paper() -> Answer:
+    return refused(404, "There is no such paper.")
 
 
 MOST_REASON = 500
 
 
-def _why_not(result: Result, body: Overruling) -> str | None:
+def _why_not(result: Result | None, body: Overruling) -> str | None:
     """Say why a result cannot be overruled so."""
+    if result is None:
+        return "The paper is not marked yet."
     of = {c.id: c.marks for c in result.criteria} | {TOTAL: result.out_of}
     most = of.get(body.criterion)
     if most is None:
@@ -198,24 +155,20 @@ def _why_not(result: Result, body: Overruling) -> str | None:
     return f"A reason has {MOST_REASON} characters at most." if len(body.reason) > MOST_REASON else None
 
 
-def _cards(desk: Desk, version: LabVersion, stage: str) -> list[PaperCard]:
-    """Return the latest paper of every learner; those that an earlier revision marked are marked again first."""
-    papers = desk.papers_of(version, stage)
-    return [
-        PaperCard(
-            id=stored.id,
-            learner=stored.learner,
-            received_at=stored.received_at,
-            score=found.result.score,
-            carried=found.result.carried,
-            out_of=found.result.out_of,
-            grade=found.result.grade,
-            mistakes=[fault.title for fault in found.result.faults],
-            sheets=len(desk.papers.files(stored.id).keys() - {ANSWERS, CABLING}),
-            was=found.was,
-        )
-        for stored, found in zip(papers, desk.results(papers, version), strict=True)
-    ]
+def _card(listed: Listed, summary: Summary | None, look_again: int) -> PaperCard:
+    result = None
+    if summary is not None:
+        was = None if listed.summary is None or listed.was == listed.summary.carried else listed.was
+        result = CardResult(**asdict(summary), was=was)
+    return PaperCard(
+        id=listed.paper,
+        learner=listed.learner,
+        received_at=listed.received_at,
+        sheets=len(listed.devices - {ANSWERS, CABLING, ""}),
+        result=result,
+        failure=listed.failure,
+        look_again=look_again,
+    )
 
 
 def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
@@ -225,9 +178,12 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
     files = desk.papers.files(stored.id)
     paper = desk.paper(stored)
     asked = {c.device for task in tasks_of(lab) for c in task.criteria if c.device}
-    result = desk.result(stored, version)
+    standing = desk.standing(stored, version)
+    result = standing.result
+    attempts = desk.papers.of_learner(stored.slug, stored.learner, desk.stages(version, stored.stage))
     return PaperView(
         id=stored.id,
+        learner=stored.learner,
         lab=lab.title,
         slug=version.slug,
         stage=lab.stage,
@@ -248,7 +204,9 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
                     text=paper.sheets[name].text if name in files else None,
                     given=lab.given[name].text if name in lab.given else None,
                     asked=name in asked,
-                    margin=margin(
+                    margin=None
+                    if result is None
+                    else margin(
                         result,
                         name,
                         files[name][0] if name in files else None,
@@ -260,15 +218,29 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
             ),
         ],
         result=result,
-        sum=list(sum_of(result, lab.scheme)),
+        failure=standing.failure,
+        sum=list(sum_of(result, lab.scheme)) if result else [],
+        attempts=[
+            Attempt(
+                id=own.id,
+                received_at=own.received_at,
+                counts=own is attempts[0],
+                carried=desk.total(own, version),
+            )
+            for own in attempts
+        ],
+        look_again=[
+            LookAgain(criterion=o.criterion, marks=o.marks, reason=o.reason, paper=o.paper, made_at=o.made_at)
+            for o in standing.look_again
+        ],
     )
 
 
-def _cabling(result: Result, handed_in: tuple[str, bytes] | None) -> PaperSheet:
+def _cabling(result: Result | None, handed_in: tuple[str, bytes] | None) -> PaperSheet:
     """Show how the learner joined the devices beside the sheets."""
     file, content = handed_in or (None, None)
     text = None if content is None else content.decode("utf-8", "replace")
     return PaperSheet(
         device=CABLING_FILE, kind="cabling", file=file, text=text, given=None, asked=True,
-        margin=margin(result, CABLING_FILE, file, text, True),
+        margin=None if result is None else margin(result, CABLING_FILE, file, text, True),
     )  # fmt: skip

@@ -13,7 +13,7 @@ from ..core.sheet import Diagnostic, read_sheet
 from ..core.sheet.completion import complete
 from ..core.sim import Model, PingRow
 from ..store import LabVersion
-from ..work.marking import Desk
+from ..work.desk import Desk
 from .errors import refused
 from .labs import LabPath, no_lab
 from .shapes import CompletionShape, LabSaved, Refusal, SheetAt, SheetCheck, SheetText

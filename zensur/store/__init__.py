@@ -1,16 +1,26 @@
 """The store: SQLite through sqlite3 with plain SQL; labs with versions, papers by hash, results."""
 
 from .database import Database, NewerDatabase, UnusableDatabase, why_unusable
-from .labs import Labs, LabVersion
-from .papers import Papers, StoredPaper
+from .labs import Labs, LabVersion, Shelved
+from .overrules import Overrules, StoredOverrule
+from .papers import Overtaken, Papers, StoredPaper, paper_hash
+from .results import Listed, Results, Summary
 
 __all__ = [
     "Database",
     "LabVersion",
     "Labs",
+    "Listed",
     "NewerDatabase",
+    "Overrules",
+    "Overtaken",
     "Papers",
+    "Results",
+    "Shelved",
+    "StoredOverrule",
     "StoredPaper",
+    "Summary",
     "UnusableDatabase",
+    "paper_hash",
     "why_unusable",
 ]

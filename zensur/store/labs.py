@@ -16,11 +16,30 @@ class LabVersion:
     saved_at: str
 
 
+@dataclass(frozen=True, slots=True)
+class Shelved:
+    """A lab on the shelf: its newest version, how many learners handed something in, and its card as JSON where it is
+    made."""
+
+    version: LabVersion
+    papers: int
+    card: str | None
+
+
 _SELECT = """
 SELECT v.id AS key, l.slug, v.number, v.text, v.saved_at
   FROM lab_version v JOIN lab l ON l.id = v.lab
 """
 _NEWEST = "v.number = (SELECT max(number) FROM lab_version WHERE lab = l.id)"
+_SHELVED = """
+v.id AS key, l.slug, v.number, v.text, v.saved_at, c.json,
+(SELECT count(DISTINCT learner) FROM paper WHERE lab = l.id) AS papers
+"""
+_SHELF = f"""
+  FROM lab_version v JOIN lab l ON l.id = v.lab LEFT JOIN card c ON c.version = v.id AND c.engine = :engine
+ WHERE {_NEWEST}
+   AND instr(lower(l.slug || coalesce(json_extract(c.json, '$.title', '$.level', '$.topics'), '')), :find)
+"""
 
 
 class Labs:
@@ -78,3 +97,28 @@ class Labs:
                 (slug, base + 1, text, now()),
             )
             return base + 1
+
+    def shelf(self, engine: str, find: str = "", start: int = 0, most: int = 60) -> tuple[list[Shelved], int]:
+        """Return a part of the labs whose name, title, level or topics hold a text, as they came, and how many do."""
+        parts = {"engine": engine, "find": find.lower(), "most": most, "start": start}
+        asked = self.database.connection().execute
+        rows = asked(f"SELECT {_SHELVED} {_SHELF} ORDER BY l.id LIMIT :most OFFSET :start", parts)
+        shelved = [Shelved(LabVersion(*tuple(row)[:5]), row["papers"], row["json"]) for row in rows]
+        return shelved, int(asked(f"SELECT count(*) {_SHELF}", parts).fetchone()[0])
+
+    def card(self, version: int, engine: str) -> str | None:
+        """Return what the shelf shows of a version; None where that was not made yet."""
+        row = (
+            self.database.connection()
+            .execute("SELECT json FROM card WHERE version = ? AND engine = ?", (version, engine))
+            .fetchone()
+        )
+        return row["json"] if row else None
+
+    def keep_card(self, version: int, engine: str, text: str) -> None:
+        """Keep what the shelf shows of a version, in place of what another engine made."""
+        with self.database.transaction() as connection:
+            connection.execute("DELETE FROM card WHERE version = ?", (version,))
+            connection.execute(
+                "INSERT INTO card (version, engine, json) VALUES (?, ?, ?)", (version, engine, text)
+            )

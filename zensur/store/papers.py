@@ -1,8 +1,8 @@
-"""Papers by the hash of their contents, and their results."""
+"""Papers by the hash of their contents, and which of a learner's papers counts."""
 
 import hashlib
 import json
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -23,10 +23,12 @@ class StoredPaper:
     """The stage it was handed in for; empty where the lab has none."""
 
 
-_SELECT = """
-SELECT p.id, l.slug, p.learner, p.hash, p.remarks, p.received_at, p.stage
-  FROM paper p JOIN lab l ON l.id = p.lab
-"""
+class Overtaken(RuntimeError):
+    """Another paper of a learner has come to count meanwhile; nothing was stored."""
+
+
+_COLUMNS = "p.id, l.slug, p.learner, p.hash, p.remarks, p.received_at, p.stage"
+_SELECT = f"SELECT {_COLUMNS} FROM paper p JOIN lab l ON l.id = p.lab"
 
 
 def paper_hash(files: Mapping[str, tuple[str, bytes]], stage: str = "") -> str:
@@ -36,6 +38,19 @@ def paper_hash(files: Mapping[str, tuple[str, bytes]], stage: str = "") -> str:
         path, content = files[device]
         total.update(json.dumps([device, path, hashlib.sha256(content).hexdigest()]).encode())
     return total.hexdigest()
+
+
+def counting(stages: Sequence[str], of_learner: bool = False) -> str:
+    """Return the SQL of the rows in ``hand_in`` that count: the last of each learner, in a lab and stages.
+
+    Its parameters are the lab's name, with ``of_learner`` the learner, and the stages.
+    """
+    marks = ", ".join("?" * len(stages))
+    one = " AND own.learner = ?" if of_learner else ""
+    return (
+        "SELECT max(h.id) FROM hand_in h JOIN paper own ON own.id = h.paper "
+        f"WHERE own.lab = (SELECT id FROM lab WHERE slug = ?){one} AND own.stage IN ({marks}) GROUP BY own.learner"
+    )
 
 
 class Papers:
@@ -49,46 +64,53 @@ class Papers:
         slug: str,
         papers: Sequence[tuple[str, Mapping[str, tuple[str, bytes]], Sequence[str]]],
         stage: str = "",
+        before: Mapping[str, int | None] | None = None,
     ) -> list[int]:
         """Store papers of a stage in one transaction: learner, files by device (path and contents), remarks.
 
-        The same paper handed in again is the one already there; returns the rows.
+        Each counts from now on. The same paper handed in again is the one already there; returns the rows. ``before``
+        has the paper of each learner that is known to count: raises :class:`Overtaken` where it is another by now.
         """
         stored = []
         with self.database.transaction() as connection:
             lab = connection.execute("SELECT id FROM lab WHERE slug = ?", (slug,)).fetchone()["id"]
             for learner, files, remarks in papers:
+                present = _counts(connection, slug, learner, stage)
+                if before is not None and learner in before and before[learner] != present:
+                    raise Overtaken(learner)
                 digest = paper_hash(files, stage)
                 row = connection.execute(
                     "SELECT id FROM paper WHERE lab = ? AND learner = ? AND hash = ?", (lab, learner, digest)
                 ).fetchone()
-                if row is not None:
-                    stored.append(int(row["id"]))
-                    continue
-                paper = connection.execute(
-                    "INSERT INTO paper (lab, learner, hash, remarks, received_at, stage) VALUES (?, ?, ?, ?, ?, ?)",
-                    (lab, learner, digest, json.dumps(list(remarks)), now(), stage),
-                ).lastrowid
-                for device, (path, content) in files.items():
-                    key = hashlib.sha256(content).hexdigest()
-                    connection.execute(
-                        "INSERT OR IGNORE INTO content (hash, bytes) VALUES (?, ?)", (key, content)
-                    )
-                    connection.execute(
-                        "INSERT INTO paper_file (paper, device, path, hash) VALUES (?, ?, ?, ?)",
-                        (paper, device, path, key),
-                    )
-                stored.append(int(paper or 0))
+                paper = (
+                    int(row["id"]) if row else _new(connection, lab, learner, digest, files, remarks, stage)
+                )
+                if paper != present:
+                    connection.execute("INSERT INTO hand_in (paper, made_at) VALUES (?, ?)", (paper, now()))
+                stored.append(paper)
         return stored
 
+    def make_count(self, paper: int) -> None:
+        """Make a paper the one of its learner that counts."""
+        with self.database.transaction() as connection:
+            connection.execute("INSERT INTO hand_in (paper, made_at) VALUES (?, ?)", (paper, now()))
+
     def of_lab(self, slug: str, stages: Sequence[str] = ("",)) -> list[StoredPaper]:
-        """Return each learner's latest paper of some stages, in the order of their names."""
-        marks = ", ".join("?" * len(stages))
+        """Return the paper of every learner that counts, of some stages, in the order of their names."""
         rows = self.database.connection().execute(
-            f"{_SELECT} WHERE l.slug = ? AND p.id = "
-            f"(SELECT max(id) FROM paper WHERE lab = p.lab AND learner = p.learner AND stage IN ({marks})) "
+            f"{_SELECT} WHERE p.id IN (SELECT paper FROM hand_in WHERE id IN ({counting(stages)})) "
             "ORDER BY p.learner COLLATE NOCASE, p.id",
             (slug, *stages),
+        )
+        return [_paper(row) for row in rows]
+
+    def of_learner(self, slug: str, learner: str, stages: Sequence[str] = ("",)) -> list[StoredPaper]:
+        """Return all papers of a learner, the one that counts first, then as they came to count, the last first."""
+        marks = ", ".join("?" * len(stages))
+        rows = self.database.connection().execute(
+            f"{_SELECT} WHERE l.slug = ? AND p.learner = ? AND p.stage IN ({marks}) "
+            "ORDER BY (SELECT max(id) FROM hand_in WHERE paper = p.id) DESC",
+            (slug, learner, *stages),
         )
         return [_paper(row) for row in rows]
 
@@ -101,7 +123,9 @@ class Papers:
         return int(row.fetchone()[0])
 
     def get(self, paper: int) -> StoredPaper | None:
-        """Return a paper by its row."""
+        """Return a paper by its row; a number that no row can have has none."""
+        if not -(2**63) <= paper < 2**63:
+            return None
         row = self.database.connection().execute(f"{_SELECT} WHERE p.id = ?", (paper,)).fetchone()
         return _paper(row) if row else None
 
@@ -114,60 +138,37 @@ class Papers:
         )
         return {row["device"]: (row["path"], row["bytes"]) for row in rows}
 
-    def result(self, paper: int, version: int, engine: str) -> str | None:
-        """Return the result of a paper under a version of the lab as JSON, as one engine marked it; None: it has
-        not."""
-        row = (
-            self.database.connection()
-            .execute(
-                "SELECT json FROM result WHERE paper = ? AND version = ? AND engine = ?",
-                (paper, version, engine),
-            )
-            .fetchone()
+
+def _counts(connection: Any, slug: str, learner: str, stage: str) -> int | None:
+    """Return the paper of a learner that counts."""
+    row = connection.execute(
+        f"SELECT paper FROM hand_in WHERE id IN ({counting([stage], of_learner=True)})",
+        (slug, learner, stage),
+    ).fetchone()
+    return int(row["paper"]) if row else None
+
+
+def _new(
+    connection: Any,
+    lab: int,
+    learner: str,
+    digest: str,
+    files: Mapping[str, tuple[str, bytes]],
+    remarks: Sequence[str],
+    stage: str,
+) -> int:
+    paper = connection.execute(
+        "INSERT INTO paper (lab, learner, hash, remarks, received_at, stage) VALUES (?, ?, ?, ?, ?, ?)",
+        (lab, learner, digest, json.dumps(list(remarks)), now(), stage),
+    ).lastrowid
+    for device, (path, content) in files.items():
+        key = hashlib.sha256(content).hexdigest()
+        connection.execute("INSERT OR IGNORE INTO content (hash, bytes) VALUES (?, ?)", (key, content))
+        connection.execute(
+            "INSERT INTO paper_file (paper, device, path, hash) VALUES (?, ?, ?, ?)",
+            (paper, device, path, key),
         )
-        return row["json"] if row else None
-
-    def carried_before(self, paper: int, version: int, engine: str) -> float | None:
-        """Return the total that the latest other engine gave a paper under a version of the lab; None: there was
-        none."""
-        row = (
-            self.database.connection()
-            .execute(
-                "SELECT json_extract(json, '$.carried') AS carried FROM result "
-                "WHERE paper = ? AND version = ? AND engine <> ? ORDER BY marked_at DESC LIMIT 1",
-                (paper, version, engine),
-            )
-            .fetchone()
-        )
-        return float(row["carried"]) if row else None
-
-    def keep_results(self, version: int, engine: str, results: Iterable[tuple[int, str]]) -> None:
-        """Store the results of papers, each as JSON, in one transaction.
-
-        Marking the same again gives the same bytes, so that a second time changes nothing.
-        """
-        with self.database.transaction() as connection:
-            connection.executemany(
-                "INSERT OR IGNORE INTO result (paper, version, engine, json, marked_at) VALUES (?, ?, ?, ?, ?)",
-                [(paper, version, engine, text, now()) for paper, text in results],
-            )
-
-    def overrule(self, paper: int, criterion: str, marks: float | None, reason: str) -> None:
-        """Keep an overrule of a criterion, or of the total where it is empty; ``marks`` None takes it back."""
-        with self.database.transaction() as connection:
-            connection.execute(
-                "INSERT INTO overrule (paper, criterion, marks, reason, made_at) VALUES (?, ?, ?, ?, ?)",
-                (paper, criterion, marks, reason, now()),
-            )
-
-    def overrules(self, paper: int) -> list[tuple[str, float, str]]:
-        """Return the overrules of a paper that stand: criterion, marks, reason."""
-        rows = self.database.connection().execute(
-            "SELECT criterion, marks, reason FROM overrule WHERE id IN "
-            "(SELECT max(id) FROM overrule WHERE paper = ? GROUP BY criterion) AND marks IS NOT NULL ORDER BY id",
-            (paper,),
-        )
-        return [(row["criterion"], row["marks"], row["reason"]) for row in rows]
+    return int(paper)
 
 
 def _paper(row: Any) -> StoredPaper:

@@ -87,9 +87,21 @@ def _mark(lab: LabFile, tasks: Iterable[Task], form: Callable[[Result], Any] | N
     return found
 
 
+def mark_stored(
+    text: str,
+    stage: str,
+    learner: str,
+    files: Mapping[str, tuple[str, bytes]],
+    remarks: Sequence[str],
+) -> Result:
+    """Mark one paper of a stage, its files by device with path and contents, as a piece of work for a worker."""
+    marker, memo = _at_hand(text, stage, ())
+    return marker.mark(read_paper(learner, files, remarks), memo)
+
+
 _OWN = threading.local()
 """What this thread marks with: its memos are nobody else's."""
-MOST_LABS = 32
+MOST_LABS = 16
 SELDOM = 50_000, 20, 50
 """When garbage is looked for, as :func:`gc.set_threshold` takes it: most of what a paper leaves stays in its memo."""
 

@@ -6,11 +6,11 @@ from functools import lru_cache
 from importlib import resources
 
 
-@lru_cache(maxsize=1)
-def revision() -> str:
-    """Return a hash of the sources of the core: whatever decides a mark is there."""
+@lru_cache(maxsize=2)
+def revision(*further: str) -> str:
+    """Return a hash of the sources of the core, where whatever decides a mark is, and of further packages."""
     total = hashlib.sha256()
-    waiting = [resources.files("zensur.core")]
+    waiting = [resources.files(package) for package in ("zensur.core", *further)]
     while waiting:
         for entry in sorted(waiting.pop().iterdir(), key=lambda e: e.name):
             if entry.is_dir() and entry.name != "__pycache__":

@@ -11,11 +11,11 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** All labs. */
-    get: operations["labs_shelf_labs_get"];
+    /** Labs, in the order in which they were made. A card that is not there yet is made behind the answer. */
+    get: operations["shelf_shelf_labs_get"];
     put?: never;
     /** A new lab from the starter. */
-    post: operations["labs_make_labs_post"];
+    post: operations["shelf_make_labs_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -97,10 +97,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** The latest paper of every learner, marked with the newest version of the lab. */
+    /** The paper of every learner that counts, as far as it is marked with the newest version of the lab. */
     get: operations["papers_papers_labs__slug__papers_get"];
     put?: never;
-    /** Take papers and mark them: archives of one paper or a class, or the sheets of one learner. */
+    /** Take papers, archives of one paper or a class, or the sheets of one learner; they are marked behind. */
     post: operations["papers_upload_labs__slug__papers_post"];
     delete?: never;
     options?: never;
@@ -183,10 +183,27 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** One marked paper. */
+    /** One paper, as far as it is marked. */
     get: operations["papers_paper_papers__int_paper__get"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/papers/{paper}/count": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Make a paper the one of its learner that counts. */
+    post: operations["papers_count_papers__int_paper__count_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -204,6 +221,23 @@ export interface paths {
     get: operations["papers_paper_journey_papers__int_paper__journeys__int_number__get"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/papers/{paper}/marking": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Have a paper marked again that could not be marked. */
+    post: operations["papers_mark_again_papers__int_paper__marking_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -246,6 +280,38 @@ export interface components {
       device: string;
       /** Port */
       port: string;
+    };
+    /**
+     * Attempt
+     * @description One of a learner's papers.
+     */
+    Attempt: {
+      /** Carried */
+      carried: number | null;
+      /** Counts */
+      counts: boolean;
+      /** Id */
+      id: number;
+      /** Received At */
+      received_at: string;
+    };
+    /**
+     * CardResult
+     * @description What the list shows of a paper's result.
+     */
+    CardResult: {
+      /** Carried */
+      carried: number;
+      /** Grade */
+      grade: string | null;
+      /** Mistakes */
+      mistakes: string[];
+      /** Out Of */
+      out_of: number;
+      /** Score */
+      score: number;
+      /** Was */
+      was: number | null;
     };
     /**
      * CheckShape
@@ -475,8 +541,6 @@ export interface components {
     FlatUpload: {
       /** Learners */
       learners: string[];
-      /** Message */
-      message: string;
       /** Pattern */
       pattern: string;
     };
@@ -537,13 +601,18 @@ export interface components {
     };
     /**
      * LabCard
-     * @description A lab on the shelf.
+     * @description What the shelf shows of a version of a lab.
      */
     LabCard: {
       /** Devices */
       devices: number;
       /** Errors */
       errors: number;
+      /**
+       * Failure
+       * @default null
+       */
+      failure: string | null;
       /** Level */
       level: string;
       /** Minutes */
@@ -552,18 +621,10 @@ export interface components {
       networks: number;
       /** Out Of */
       out_of: number;
-      /** Papers */
-      papers: number;
-      /** Saved At */
-      saved_at: string;
-      /** Slug */
-      slug: string;
       /** Title */
       title: string;
       /** Topics */
       topics: string[];
-      /** Version */
-      version: number;
       weave: components["schemas"]["WeaveShape"];
     };
     /**
@@ -675,6 +736,22 @@ export interface components {
        * @enum {string}
        */
       way: "there" | "back" | "error";
+    };
+    /**
+     * LookAgain
+     * @description What was overruled on an earlier paper of the learner and stands for this one, too.
+     */
+    LookAgain: {
+      /** Criterion */
+      criterion: string;
+      /** Made At */
+      made_at: string;
+      /** Marks */
+      marks: number;
+      /** Paper */
+      paper: number;
+      /** Reason */
+      reason: string;
     };
     /**
      * LoopbackShape
@@ -920,34 +997,49 @@ export interface components {
       reason: string;
     };
     /**
+     * PaperAsked
+     * @description A paper of an upload whose learner has one already, or is called nearly like somebody who has.
+     */
+    PaperAsked: {
+      /** Apart */
+      apart: boolean;
+      /** Carried */
+      carried: number | null;
+      /** Devices */
+      devices: string[];
+      /** Learner */
+      learner: string;
+      /** Missing */
+      missing: string[];
+      /** Name */
+      name: string;
+      /** Overruled */
+      overruled: number;
+      /** Received At */
+      received_at: string | null;
+    };
+    /**
      * PaperCard
-     * @description A paper in the list.
+     * @description A paper in the list; without a result it waits to be marked, or has failed for a reason.
      */
     PaperCard: {
-      /** Carried */
-      carried: number;
-      /** Grade */
-      grade: string | null;
+      /** Failure */
+      failure: string | null;
       /** Id */
       id: number;
       /** Learner */
       learner: string;
-      /** Mistakes */
-      mistakes: string[];
-      /** Out Of */
-      out_of: number;
+      /** Look Again */
+      look_again: number;
       /** Received At */
       received_at: string;
-      /** Score */
-      score: number;
+      result: components["schemas"]["CardResult"] | null;
       /** Sheets */
       sheets: number;
-      /** Was */
-      was: number | null;
     };
     /**
      * PaperList
-     * @description The latest paper of every learner, of one stage where the lab has stages.
+     * @description The paper of every learner that counts, of one stage where the lab has stages.
      */
     PaperList: {
       /** Lab */
@@ -983,19 +1075,29 @@ export interface components {
        * @enum {string}
        */
       kind: "router" | "switch" | "host" | "cabling";
-      margin: components["schemas"]["Margin"];
+      margin: components["schemas"]["Margin"] | null;
       /** Text */
       text: string | null;
     };
     /**
      * PaperView
      * @description A paper as it was marked, with the papers before and behind it in the list.
+     *
+     *     Without a result it waits to be marked, or has failed for a reason.
      */
     PaperView: {
+      /** Attempts */
+      attempts: components["schemas"]["Attempt"][];
+      /** Failure */
+      failure: string | null;
       /** Id */
       id: number;
       /** Lab */
       lab: string;
+      /** Learner */
+      learner: string;
+      /** Look Again */
+      look_again: components["schemas"]["LookAgain"][];
       /** Next */
       next: number | null;
       /** Number */
@@ -1006,7 +1108,7 @@ export interface components {
       previous: number | null;
       /** Received At */
       received_at: string;
-      result: components["schemas"]["Result"];
+      result: components["schemas"]["Result"] | null;
       /** Sheets */
       sheets: components["schemas"]["PaperSheet"][];
       /** Slug */
@@ -1187,8 +1289,6 @@ export interface components {
       /** Kind */
       kind: string;
     };
-    /** RootModel[list[LabCard]] */
-    RootModel_list_LabCard__: components["schemas"]["LabCard"][];
     /**
      * RowShape
      * @description A network of the weave.
@@ -1297,6 +1397,35 @@ export interface components {
       text: string;
     };
     /**
+     * Shelf
+     * @description A part of the labs, from ``start`` on, of all or of those that were looked for.
+     */
+    Shelf: {
+      /** Labs */
+      labs: components["schemas"]["ShelfLab"][];
+      /** Most */
+      most: number;
+      /** Of */
+      of: number;
+      /** Start */
+      start: number;
+    };
+    /**
+     * ShelfLab
+     * @description A lab on the shelf; its card is None as long as it is being checked.
+     */
+    ShelfLab: {
+      card: components["schemas"]["LabCard"] | null;
+      /** Papers */
+      papers: number;
+      /** Saved At */
+      saved_at: string;
+      /** Slug */
+      slug: string;
+      /** Version */
+      version: number;
+    };
+    /**
      * Span
      * @description Part of a line, from a column up to another, counted from 0.
      */
@@ -1383,9 +1512,12 @@ export interface components {
      * @description A zip or tar of papers, or the sheets of one learner.
      *
      *     Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown``
-     *     what comes of it, that is the answer, and nothing is stored.
+     *     what comes of it, that is the answer, and nothing is stored. Where the answer was a question, ``decided`` says as a
+     *     JSON object by name what becomes of each paper that was asked about, and ``seen`` which question that answers.
      */
     Upload: {
+      /** Decided */
+      decided?: string;
       /** Files */
       files: string[];
       /**
@@ -1399,6 +1531,11 @@ export interface components {
        */
       pattern: string;
       /**
+       * Seen
+       * @default
+       */
+      seen: string;
+      /**
        * Shown
        * @default true
        */
@@ -1408,6 +1545,21 @@ export interface components {
        * @default
        */
       stage: string;
+    };
+    /**
+     * UploadAsked
+     * @description What has to be answered before an upload is stored: how names are made up, or what becomes of papers.
+     *
+     *     ``seen`` is sent back with the answers, so that none is taken for another question.
+     */
+    UploadAsked: {
+      flat: components["schemas"]["FlatUpload"] | null;
+      /** Message */
+      message: string;
+      /** Papers */
+      papers: components["schemas"]["PaperAsked"][];
+      /** Seen */
+      seen: string;
     };
     /** ValidationErrorModel */
     ValidationErrorModel: {
@@ -1481,9 +1633,12 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  labs_shelf_labs_get: {
+  shelf_shelf_labs_get: {
     parameters: {
-      query?: never;
+      query?: {
+        find?: string;
+        start?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -1496,7 +1651,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["RootModel_list_LabCard__"];
+          "application/json": components["schemas"]["Shelf"];
         };
       };
       /** @description Bad Request */
@@ -1510,7 +1665,7 @@ export interface operations {
       };
     };
   };
-  labs_make_labs_post: {
+  shelf_make_labs_post: {
     parameters: {
       query?: never;
       header?: never;
@@ -1789,7 +1944,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["FlatUpload"];
+          "application/json": components["schemas"]["UploadAsked"];
         };
       };
       /** @description Unprocessable Entity */
@@ -2064,6 +2219,46 @@ export interface operations {
       };
     };
   };
+  papers_count_papers__int_paper__count_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PaperView"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ValidationErrorModel"][];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   papers_paper_journey_papers__int_paper__journeys__int_number__get: {
     parameters: {
       query?: never;
@@ -2083,6 +2278,46 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["JourneyView"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ValidationErrorModel"][];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  papers_mark_again_papers__int_paper__marking_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PaperView"];
         };
       };
       /** @description Bad Request */

@@ -1,4 +1,4 @@
-import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, client, Refused, type Schemas } from "./client";
 
 /** Which of a lab's sheets of a device. */
@@ -13,8 +13,17 @@ export const queryClient = new QueryClient({
   },
 });
 
-export const useLabs = () =>
-  useQuery({ queryKey: ["labs"], queryFn: () => answered(client.GET("/api/labs")) });
+/** How soon it is asked again for what is being made behind the answers, in milliseconds. */
+const SOON = 500;
+
+/** A part of the shelf: labs whose title, name, level or topics hold a text, from one on. */
+export const useLabs = (find: string, start: number) =>
+  useQuery({
+    queryKey: ["labs", find, start],
+    queryFn: () => answered(client.GET("/api/labs", { params: { query: { find, start } } })),
+    placeholderData: keepPreviousData,
+    refetchInterval: ({ state }) => (state.data?.labs.some((lab) => lab.card === null) ? SOON : false),
+  });
 
 export const useLab = (slug: string) =>
   useQuery({
@@ -28,12 +37,18 @@ export const usePapers = (slug: string, stage: string) =>
     queryKey: ["papers", slug, stage],
     queryFn: () =>
       answered(client.GET("/api/labs/{slug}/papers", { params: { path: { slug }, query: { stage } } })),
+    refetchInterval: ({ state }) => (state.data?.papers.some(isWaiting) ? SOON : false),
   });
+
+/** Whether a paper is still to be marked. */
+export const isWaiting = (paper: { result: unknown; failure: string | null }) =>
+  paper.result === null && paper.failure === null;
 
 export const usePaper = (paper: number) =>
   useQuery({
     queryKey: ["paper", paper],
     queryFn: () => answered(client.GET("/api/papers/{paper}", { params: { path: { paper } } })),
+    refetchInterval: ({ state }) => (state.data !== undefined && isWaiting(state.data) ? SOON : false),
   });
 
 /** The journey of a ping on a lab's model answer, or on a paper. */
@@ -98,6 +113,9 @@ export const useSaveLab = (slug: string) => {
   });
 };
 
+/** What becomes of a paper whose learner has one already, or is called nearly like somebody who has. */
+export type Decision = "replace" | "add" | "apart" | "leave";
+
 /** An upload: files, whose they are where they are one learner's, and how names of flat archives are made up. */
 export interface HandIn {
   files: File[];
@@ -106,7 +124,28 @@ export interface HandIn {
   pattern: string;
   /** Whether what comes of the pattern was shown; else that is the answer. */
   shown: boolean;
+  /** Which question `decided` answers. */
+  seen: string;
+  decided: Record<string, Decision>;
 }
+
+/** Makes a paper the one of its learner that counts. */
+export const useCount = (paper: number) => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: () => answered(client.POST("/api/papers/{paper}/count", { params: { path: { paper } } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+};
+
+/** Has a paper marked again that could not be marked. */
+export const useMarkAgain = (paper: number) => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: () => answered(client.POST("/api/papers/{paper}/marking", { params: { path: { paper } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["paper", paper] }),
+  });
+};
 
 /** Overrules a criterion or the total of a paper; marks null take it back. */
 export const useOverrule = (paper: number) => {
@@ -121,13 +160,15 @@ export const useOverrule = (paper: number) => {
 export const useUpload = (slug: string) => {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ files, learner, stage, pattern, shown }: HandIn) => {
+    mutationFn: ({ files, learner, stage, pattern, shown, seen, decided }: HandIn) => {
       const form = new FormData();
       files.forEach((file) => form.append("files", file));
       form.append("learner", learner);
       form.append("stage", stage);
       form.append("pattern", pattern);
       form.append("shown", String(shown));
+      form.append("seen", seen);
+      form.append("decided", JSON.stringify(decided));
       return answered(
         client.POST("/api/labs/{slug}/papers", {
           params: { path: { slug } },

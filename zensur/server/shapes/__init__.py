@@ -13,17 +13,24 @@ from .labs import (
     SheetAt,
     SheetCheck,
     SheetText,
+    Shelf,
+    ShelfLab,
     TypedAt,
 )
 from .papers import (
+    Attempt,
+    CardResult,
     FlatUpload,
+    LookAgain,
     Overruling,
+    PaperAsked,
     PaperCard,
     PaperList,
     PaperSheet,
     PapersTaken,
     PaperView,
     StageRef,
+    UploadAsked,
 )
 from .remarks import (
     CheckShape,
@@ -40,6 +47,8 @@ from .runs import (
 from .weave import ColumnShape, KnotShape, LoopbackShape, RowShape, SubnetShape, WeaveShape
 
 __all__ = [
+    "Attempt",
+    "CardResult",
     "CheckShape",
     "ColumnShape",
     "CompletionShape",
@@ -56,11 +65,13 @@ __all__ = [
     "LabText",
     "LabTextCheck",
     "LabView",
+    "LookAgain",
     "LoopbackShape",
     "MendShape",
     "NewLab",
     "OptionShape",
     "Overruling",
+    "PaperAsked",
     "PaperCard",
     "PaperList",
     "PaperSheet",
@@ -73,8 +84,11 @@ __all__ = [
     "SheetAt",
     "SheetCheck",
     "SheetText",
+    "Shelf",
+    "ShelfLab",
     "StageRef",
     "SubnetShape",
     "TypedAt",
+    "UploadAsked",
     "WeaveShape",
 ]

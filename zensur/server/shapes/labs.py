@@ -11,12 +11,9 @@ from .weave import WeaveShape
 
 
 class LabCard(Shape):
-    """A lab on the shelf."""
+    """What the shelf shows of a version of a lab."""
 
-    slug: str
     title: str
-    version: int
-    saved_at: str
     topics: list[str]
     level: str
     minutes: int | None
@@ -24,8 +21,29 @@ class LabCard(Shape):
     networks: int
     out_of: float
     errors: int
-    papers: int
     weave: WeaveShape
+    failure: str | None = None
+    """Why the lab could not be checked."""
+
+
+class ShelfLab(Shape):
+    """A lab on the shelf; its card is None as long as it is being checked."""
+
+    slug: str
+    version: int
+    saved_at: str
+    papers: int
+    card: LabCard | None
+
+
+class Shelf(Shape):
+    """A part of the labs, from ``start`` on, of all or of those that were looked for."""
+
+    labs: list[ShelfLab]
+    start: int
+    most: int
+    """So many are shown at once."""
+    of: int
 
 
 class DeviceSheets(Shape):

@@ -6,20 +6,29 @@ from ...core.marking import Margin, Result, SumLine
 from .base import Shape
 
 
-class PaperCard(Shape):
-    """A paper in the list."""
+class CardResult(Shape):
+    """What the list shows of a paper's result."""
 
-    id: int
-    learner: str
-    received_at: str
     score: float
     carried: float
     out_of: float
     grade: str | None
     mistakes: list[str]
-    sheets: int
     was: float | None
     """The total that an earlier revision of the marking gave, where it was another."""
+
+
+class PaperCard(Shape):
+    """A paper in the list; without a result it waits to be marked, or has failed for a reason."""
+
+    id: int
+    learner: str
+    received_at: str
+    sheets: int
+    result: CardResult | None
+    failure: str | None
+    look_again: int
+    """How much was overruled on an earlier paper of the learner, and stands for this one."""
 
 
 class StageRef(Shape):
@@ -30,7 +39,7 @@ class StageRef(Shape):
 
 
 class PaperList(Shape):
-    """The latest paper of every learner, of one stage where the lab has stages."""
+    """The paper of every learner that counts, of one stage where the lab has stages."""
 
     lab: str
     slug: str
@@ -51,9 +60,40 @@ class FlatUpload(Shape):
     """An upload of several learners' files side by side: how their names seem to be made up, and whose they would
     be."""
 
-    message: str
     pattern: str
     learners: list[str]
+
+
+class PaperAsked(Shape):
+    """A paper of an upload whose learner has one already, or is called nearly like somebody who has."""
+
+    name: str
+    """Whose it is, as the upload says."""
+    learner: str
+    """Whose paper is there."""
+    apart: bool
+    """Whether the two names differ, in capitals or spaces."""
+    received_at: str | None
+    """When the paper there came; None where it is of the same upload."""
+    carried: float | None
+    """Its total, where it is marked."""
+    overruled: int
+    """How much of it was overruled."""
+    devices: list[str]
+    missing: list[str]
+    """The devices that only the paper there has a sheet of."""
+
+
+class UploadAsked(Shape):
+    """What has to be answered before an upload is stored: how names are made up, or what becomes of papers.
+
+    ``seen`` is sent back with the answers, so that none is taken for another question.
+    """
+
+    message: str
+    flat: FlatUpload | None
+    papers: list[PaperAsked]
+    seen: str
 
 
 class PaperSheet(Shape):
@@ -68,13 +108,38 @@ class PaperSheet(Shape):
     text: str | None
     given: str | None
     asked: bool
-    margin: Margin
+    margin: Margin | None
+    """None where the paper is not marked yet."""
+
+
+class Attempt(Shape):
+    """One of a learner's papers."""
+
+    id: int
+    received_at: str
+    counts: bool
+    carried: float | None
+    """Its total, where it is marked."""
+
+
+class LookAgain(Shape):
+    """What was overruled on an earlier paper of the learner and stands for this one, too."""
+
+    criterion: str
+    marks: float
+    reason: str
+    paper: int
+    made_at: str
 
 
 class PaperView(Shape):
-    """A paper as it was marked, with the papers before and behind it in the list."""
+    """A paper as it was marked, with the papers before and behind it in the list.
+
+    Without a result it waits to be marked, or has failed for a reason.
+    """
 
     id: int
+    learner: str
     lab: str
     slug: str
     stage: str
@@ -86,9 +151,13 @@ class PaperView(Shape):
     previous: int | None
     next: int | None
     sheets: list[PaperSheet]
-    result: Result
+    result: Result | None
+    failure: str | None
     sum: list[SumLine]
     """What is to be taken from all marks to arrive at the total."""
+    attempts: list[Attempt]
+    """All papers of the learner, the one that counts first."""
+    look_again: list[LookAgain]
 
 
 class Overruling(Shape):

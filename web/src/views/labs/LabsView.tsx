@@ -10,26 +10,40 @@ import "./labs.css";
 
 /** The shelf: every lab with its weave, marks, check result and papers. */
 export function LabsView() {
-  const labs = useLabs();
+  const [find, setFind] = useState("");
+  const [start, setStart] = useState(0);
+  const labs = useLabs(find, start);
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   const title = useRef<HTMLInputElement>(null);
+  const search = useRef<HTMLInputElement>(null);
   if (labs.data === undefined) return <Waiting error={labs.error} />;
-  const all = labs.data;
+  const { labs: all, of, most } = labs.data;
   const chosen = all[Math.min(at, all.length - 1)];
+  const turn = (by: number) => {
+    setStart(Math.max(0, start + by));
+    setAt(0);
+  };
   return (
     <View
-      title={
-        all.length === 0 ? "No labs yet" : `${inWords(all.length, true)} ${all.length === 1 ? "lab" : "labs"}`
+      title={heading(of, find)}
+      about={about(of, find)}
+      side={
+        <>
+          <Find
+            input={search}
+            find={find}
+            onFind={(text) => {
+              setFind(text);
+              setStart(0);
+              setAt(0);
+            }}
+          />
+          <NewLab input={title} />
+        </>
       }
-      about={
-        all.length === 0
-          ? "Start one at the right: it begins as a small lab that works, and becomes yours."
-          : "Each with what its check says, and the papers handed in."
-      }
-      side={<NewLab input={title} />}
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "lab before", run: () => setAt(Math.max(0, at - 1)) },
+        { key: "↑", on: ["ArrowUp"], does: "previous lab", run: () => setAt(Math.max(0, at - 1)) },
         { key: "↓", on: ["ArrowDown"], does: "next lab", run: () => setAt(Math.min(all.length - 1, at + 1)) },
         ...(chosen
           ? [{ key: "Enter", does: "open it", run: () => void navigate(`/labs/${chosen.slug}`) }]
@@ -37,6 +51,7 @@ export function LabsView() {
         ...(chosen
           ? [{ key: "p", does: "its papers", run: () => void navigate(`/labs/${chosen.slug}/papers`) }]
           : []),
+        { key: "/", does: "find a lab", run: () => search.current?.focus() },
         { key: "n", does: "new lab", run: () => title.current?.focus() },
       ]}
     >
@@ -45,34 +60,53 @@ export function LabsView() {
           <Card key={lab.slug} lab={lab} current={lab === chosen} onPoint={() => setAt(n)} />
         ))}
       </div>
+      {of > most && (
+        <nav aria-label="More labs" className="turning">
+          <button type="button" className="as-link" disabled={start === 0} onClick={() => turn(-most)}>
+            previous {most}
+          </button>
+          <span className="soft">
+            {start + 1} to {start + all.length} of {of}
+          </span>
+          <button type="button" className="as-link" disabled={start + most >= of} onClick={() => turn(most)}>
+            next {most}
+          </button>
+        </nav>
+      )}
     </View>
   );
 }
 
-function Card({ lab, current, onPoint }: { lab: Schemas["LabCard"]; current: boolean; onPoint: () => void }) {
+function heading(of: number, find: string): string {
+  if (of === 0) return find === "" ? "No labs yet" : `No lab with “${find}”`;
+  const labs = `${inWords(of, true)} ${of === 1 ? "lab" : "labs"}`;
+  return find === "" ? labs : `${labs} with “${find}”`;
+}
+
+function about(of: number, find: string): string {
+  if (of > 0) return "Each with what its check says, and the papers handed in.";
+  return find === ""
+    ? "Start one at the right: it begins as a small lab that works, and becomes yours."
+    : "Titles, names, topics and levels are searched.";
+}
+
+interface CardProps {
+  lab: Schemas["ShelfLab"];
+  current: boolean;
+  onPoint: () => void;
+}
+
+function Card({ lab, current, onPoint }: CardProps) {
   return (
     <article className="lab-card" aria-current={current} onMouseEnter={onPoint}>
       <Link to={`/labs/${lab.slug}`} className="picture" tabIndex={-1} aria-hidden="true">
-        <SmallWeave weave={lab.weave} />
+        {lab.card !== null && <SmallWeave weave={lab.card.weave} />}
       </Link>
       <div>
         <h2>
-          <Link to={`/labs/${lab.slug}`}>{lab.title}</Link>
+          <Link to={`/labs/${lab.slug}`}>{lab.card?.title ?? lab.slug}</Link>
         </h2>
-        <p className="soft">
-          {[lab.level, ...lab.topics].filter(Boolean).join(", ")}
-          {lab.minutes !== null && `, ${lab.minutes} minutes`}
-        </p>
-        <p>
-          {count(lab.devices, "device")}, {count(lab.networks, "network")}, {marks(lab.out_of)} marks.{" "}
-          {lab.errors === 0 ? (
-            "The check finds nothing wrong."
-          ) : (
-            <b>
-              {inWords(lab.errors, true)} {lab.errors === 1 ? "finding" : "findings"} to mend.
-            </b>
-          )}
-        </p>
+        {lab.card === null ? <p className="soft">Being checked …</p> : <Checked card={lab.card} />}
         <p>
           <Link to={`/labs/${lab.slug}/papers`}>
             {lab.papers === 0 ? "no papers yet" : count(lab.papers, "paper")}
@@ -81,6 +115,52 @@ function Card({ lab, current, onPoint }: { lab: Schemas["LabCard"]; current: boo
         </p>
       </div>
     </article>
+  );
+}
+
+function Checked({ card }: { card: Schemas["LabCard"] }) {
+  if (card.failure !== null) return <p className="pencil">It could not be checked. {card.failure}</p>;
+  return (
+    <>
+      <p className="soft">
+        {[card.level, ...card.topics].filter(Boolean).join(", ")}
+        {card.minutes !== null && `, ${card.minutes} minutes`}
+      </p>
+      <p>
+        {count(card.devices, "device")}, {count(card.networks, "network")}, {marks(card.out_of)} marks.{" "}
+        {card.errors === 0 ? (
+          "The check finds nothing wrong."
+        ) : (
+          <b>
+            {inWords(card.errors, true)} {card.errors === 1 ? "finding" : "findings"} to mend.
+          </b>
+        )}
+      </p>
+    </>
+  );
+}
+
+interface FindProps {
+  input: React.RefObject<HTMLInputElement | null>;
+  find: string;
+  onFind: (text: string) => void;
+}
+
+function Find({ input, find, onFind }: FindProps) {
+  return (
+    <section className="mb-4">
+      <Form.Label htmlFor="find-lab">Find a lab</Form.Label>
+      <Form.Control
+        id="find-lab"
+        ref={input}
+        type="search"
+        value={find}
+        maxLength={120}
+        placeholder="title, topic or level"
+        onChange={(event) => onFind(event.target.value)}
+        onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+      />
+    </section>
   );
 }
 

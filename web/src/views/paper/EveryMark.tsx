@@ -1,11 +1,10 @@
-import type { Schemas } from "../../api/client";
 import { marks } from "../../design/words";
 import { Earned } from "./Earned";
-import { inWords, type Criterion } from "./types";
+import { inWords, type Criterion, type MarkedPaper } from "./types";
 import { Overrule } from "./Overrule";
 
 interface Props {
-  paper: Schemas["PaperView"];
+  paper: MarkedPaper;
   /** Opens the sheet of a device, where a mark's line stands. */
   onDevice: (device: string) => void;
 }

@@ -12,6 +12,7 @@ interface Props {
 
 /** A learner's sheet with the marks in its margin and the marker's pencil between its lines. */
 export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
+  if (sheet.margin === null) return null;
   const { lines, unlined, absent } = sheet.margin;
   if (lines.length === 0)
     return (

@@ -3,9 +3,10 @@ import type { Schemas } from "../../api/client";
 import { inWords, marks } from "../../design/words";
 import { Sum } from "./Sum";
 import type { Fault } from "./types";
+import type { MarkedPaper } from "./types";
 
 interface Props {
-  paper: Schemas["PaperView"];
+  paper: MarkedPaper;
   fault: Fault | undefined;
   onFault: (fault: Fault) => void;
 }
@@ -93,7 +94,7 @@ function heading(faults: Fault[], full: boolean): string {
 
 interface EntryProps {
   own: Fault;
-  paper: Schemas["PaperView"];
+  paper: MarkedPaper;
   chosen: boolean;
   onChoose: () => void;
 }
@@ -122,12 +123,12 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
 }
 
 /** The device of the sheet in which a fault's line stands; the file where that is another device's. */
-function standsIn(paper: Schemas["PaperView"], fault: Fault): string {
+function standsIn(paper: MarkedPaper, fault: Fault): string {
   const own = paper.sheets.find((s) => s.device === fault.device);
   return fault.line === null || own?.file === fault.file ? fault.device : (fault.file ?? fault.device);
 }
 
-function Behind({ own, paper }: { own: Fault; paper: Schemas["PaperView"] }) {
+function Behind({ own, paper }: { own: Fault; paper: MarkedPaper }) {
   const { criteria, pings, services } = paper.result;
   if (own.consequences.length === 0) return <p className="soft">Nothing else depends on it.</p>;
   const behind = criteria.filter((c) => own.consequences.includes(c.id));

@@ -1,10 +1,10 @@
 import { Link, useNavigate } from "react-router";
-import type { Schemas } from "../../api/client";
 import { Services } from "../pings/Services";
 import { Earned } from "./Earned";
+import type { MarkedPaper } from "./types";
 
 /** The pings of a paper with their verdicts; each opens its journey on the learner's network. */
-export function PaperPings({ paper }: { paper: Schemas["PaperView"] }) {
+export function PaperPings({ paper }: { paper: MarkedPaper }) {
   const navigate = useNavigate();
   const { pings, services, criteria } = paper.result;
   return (

@@ -6,9 +6,12 @@ import { View, Waiting } from "../../design/View";
 import { marks, moment } from "../../design/words";
 import { EveryMark } from "./EveryMark";
 import { MarkedSheet } from "./MarkedSheet";
-import { isCable, isRun, type Fault } from "./types";
+import { isCable, isRun, type Fault, type MarkedPaper } from "./types";
+import { Attempts, Uncounted } from "./Attempts";
+import { LookAgain } from "./LookAgain";
 import { Mistakes } from "./Mistakes";
 import { PaperPings } from "./PaperPings";
+import { UnmarkedPaper } from "./UnmarkedPaper";
 import "./paper.css";
 
 /** Pages beside those of the devices, whose names have no blanks. */
@@ -20,10 +23,13 @@ export function PaperView() {
   const { paper: id = "" } = useParams();
   const paper = usePaper(Number(id));
   if (paper.data === undefined) return <Waiting error={paper.error} />;
+  if (!isMarked(paper.data)) return <UnmarkedPaper key={paper.data.id} paper={paper.data} />;
   return <Loaded key={paper.data.id} paper={paper.data} />;
 }
 
-function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
+const isMarked = (paper: Schemas["PaperView"]): paper is MarkedPaper => paper.result !== null;
+
+function Loaded({ paper }: { paper: MarkedPaper }) {
   const navigate = useNavigate();
   const { faults } = paper.result;
   const [fault, setFault] = useState<Fault | undefined>(undefined);
@@ -48,7 +54,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
       ofPapers
       title={paper.result.learner}
       about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
-      aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "an earlier paper"}
+      aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "does not count"}
       keys={[
         { key: "↑", on: ["ArrowUp"], does: "previous sheet", run: turn(-1), hidden: true },
         { key: "↑ ↓", on: ["ArrowDown"], does: "sheets", run: turn(1) },
@@ -64,8 +70,15 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
           run: () => void navigate(`/labs/${paper.slug}/papers${paper.stage && `?stage=${paper.stage}`}`),
         },
       ]}
-      side={<Mistakes paper={paper} fault={fault} onFault={choose} />}
+      side={
+        <>
+          <Mistakes paper={paper} fault={fault} onFault={choose} />
+          <Attempts paper={paper} />
+        </>
+      }
     >
+      <Uncounted paper={paper} />
+      <LookAgain paper={paper} />
       <div className="paper-desk">
         <nav aria-label="Sheets of the paper" className="pages">
           {pages.map((name) => (
@@ -90,7 +103,7 @@ function Loaded({ paper }: { paper: Schemas["PaperView"] }) {
 }
 
 /** The sheet in which a fault's line stands: its device's, unless sheets were exchanged. */
-function pageOf(paper: Schemas["PaperView"], fault: Fault): string {
+function pageOf(paper: MarkedPaper, fault: Fault): string {
   if (fault.device === "") return MARKS; // an answer to a question stands in no sheet
   const own = paper.sheets.find((s) => s.device === fault.device);
   if (own?.file === fault.file || fault.line === null) return fault.device;
@@ -98,24 +111,24 @@ function pageOf(paper: Schemas["PaperView"], fault: Fault): string {
 }
 
 /** Begins at the first mistake in a sheet that there is, else at the first sheet that is asked for. */
-function firstPage(paper: Schemas["PaperView"]): string {
+function firstPage(paper: MarkedPaper): string {
   const written = (device: string) => paper.sheets.some((s) => s.device === device && s.text !== null);
   const mistaken = paper.result.faults.find((f) => written(f.device));
   return (mistaken && pageOf(paper, mistaken)) ?? paper.sheets.find((s) => s.asked)?.device ?? PINGS;
 }
 
 /** What stands behind the name of a page. */
-function told(paper: Schemas["PaperView"], name: string): string {
+function told(paper: MarkedPaper, name: string): string {
   if (name === PINGS) return share(paper, "");
   return name === MARKS ? `${marks(paper.result.score)}/${marks(paper.result.out_of)}` : earned(paper, name);
 }
 
-function earned(paper: Schemas["PaperView"], device: string): string {
+function earned(paper: MarkedPaper, device: string): string {
   return paper.sheets.some((s) => s.device === device && s.asked) ? share(paper, device) : "given";
 }
 
 /** The marks of a device's own criteria; of the pings where the device is empty, or of the cables. */
-function share(paper: Schemas["PaperView"], device: string): string {
+function share(paper: MarkedPaper, device: string): string {
   const cabling = paper.sheets.some((s) => s.device === device && s.kind === "cabling");
   const own = paper.result.criteria.filter((c) =>
     cabling ? isCable(c) : c.device === device && (device !== "" || isRun(c)),

@@ -1,8 +1,8 @@
-import type { Schemas } from "../../api/client";
 import { marks } from "../../design/words";
+import type { MarkedPaper } from "./types";
 
 /** How the total comes about: every mark that is lost stands in one line. */
-export function Sum({ paper }: { paper: Schemas["PaperView"] }) {
+export function Sum({ paper }: { paper: MarkedPaper }) {
   if (paper.sum.length === 0) return null;
   return (
     <details className="sum">

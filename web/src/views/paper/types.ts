@@ -2,6 +2,8 @@ import type { Schemas } from "../../api/client";
 
 export type Criterion = Schemas["Marked"];
 export type Fault = Schemas["Fault"];
+/** A paper that has been marked. */
+export type MarkedPaper = Schemas["PaperView"] & { result: Schemas["Result"] };
 
 /** A criterion in words: what is asked, of which device, and of what there. */
 export const inWords = (own: Criterion) =>

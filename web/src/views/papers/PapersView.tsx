@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { usePapers } from "../../api/queries";
+import { isWaiting, usePapers } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
-import { inWords, marks, inSentence } from "../../design/words";
+import { count, inSentence, inWords, marks } from "../../design/words";
 import { Upload } from "./Upload";
 import "./papers.css";
 
@@ -31,11 +31,11 @@ export function PapersView() {
       title={
         papers.length === 0
           ? "No papers yet"
-          : `${inWords(papers.length, true)} ${papers.length === 1 ? "paper" : "papers"}, ${median(papers)}`
+          : `${inWords(papers.length, true)} ${papers.length === 1 ? "paper" : "papers"}, ${howFar(papers)}`
       }
       about={
         papers.length === 0
-          ? "Put a class in as one archive at the right, or the sheets of one learner; they are marked at once."
+          ? "Put a class in as one archive at the right, or the sheets of one learner; they are marked as they come in."
           : `Marked with version ${version} of the lab. Each mistake costs once; behind it the sum as it stands.`
       }
       keys={[
@@ -77,7 +77,7 @@ export function PapersView() {
                 <span className="visually-hidden">Share</span>
               </th>
               <th scope="col" className="number">
-                of {marks(papers[0]?.out_of ?? 0)}
+                of {marks(outOf(papers))}
               </th>
               <th scope="col" className="number">
                 as it stands
@@ -98,16 +98,13 @@ export function PapersView() {
                 <td>
                   <Link to={`/papers/${paper.id}`}>{paper.learner}</Link>
                 </td>
-                <td>
-                  <Bar paper={paper} />
-                </td>
-                <td className="number">
-                  <b>{marks(paper.carried)}</b>
-                  {paper.grade !== null && <span className="soft"> {paper.grade}</span>}
-                  {paper.was !== null && <span className="soft d-block">was {marks(paper.was)}</span>}
-                </td>
-                <td className="number soft">{marks(paper.score)}</td>
-                <td className="soft mistakes">{told(paper.mistakes)}</td>
+                {paper.result === null ? (
+                  <td colSpan={4} className={paper.failure === null ? "soft" : "pencil"}>
+                    {paper.failure === null ? "being marked …" : `not marked: ${paper.failure}`}
+                  </td>
+                ) : (
+                  <Marked result={paper.result} again={paper.look_again} />
+                )}
               </tr>
             ))}
           </tbody>
@@ -117,11 +114,32 @@ export function PapersView() {
   );
 }
 
+/** What was found of a paper. */
+function Marked({ result, again }: { result: Result; again: number }) {
+  return (
+    <>
+      <td>
+        <Bar result={result} />
+      </td>
+      <td className="number">
+        <b>{marks(result.carried)}</b>
+        {result.grade !== null && <span className="soft"> {result.grade}</span>}
+        {result.was !== null && <span className="soft d-block">was {marks(result.was)}</span>}
+      </td>
+      <td className="number soft">{marks(result.score)}</td>
+      <td className="soft mistakes">
+        {told(result.mistakes)}
+        {again > 0 && <span className="pencil d-block">{count(again, "decision")} to look at again</span>}
+      </td>
+    </>
+  );
+}
+
 /** Says that the marking itself was mended since, and what came of it. */
-function MarkedAgain({ papers }: { papers: Schemas["PaperCard"][] }) {
-  const changed = papers.filter((p) => p.was !== null);
+function MarkedAgain({ papers }: { papers: Card[] }) {
+  const changed = resultsOf(papers).filter((result) => result.was !== null);
   if (changed.length === 0) return null;
-  const most = Math.max(...changed.map((p) => Math.abs(p.carried - (p.was ?? p.carried))));
+  const most = Math.max(...changed.map(({ carried, was }) => Math.abs(carried - (was ?? carried))));
   return (
     <p className="said">
       Zensur has been updated since these papers were first marked, and they were marked again:{" "}
@@ -131,12 +149,12 @@ function MarkedAgain({ papers }: { papers: Schemas["PaperCard"][] }) {
   );
 }
 
-function Bar({ paper }: { paper: Schemas["PaperCard"] }) {
-  const share = (value: number) => `${paper.out_of > 0 ? (100 * value) / paper.out_of : 0}%`;
+function Bar({ result }: { result: Result }) {
+  const share = (value: number) => `${result.out_of > 0 ? (100 * value) / result.out_of : 0}%`;
   return (
     <div className="score-bar" aria-hidden="true">
-      <div className="carried" style={{ width: share(paper.carried) }} />
-      <div className="score" style={{ width: share(paper.score) }} />
+      <div className="carried" style={{ width: share(result.carried) }} />
+      <div className="score" style={{ width: share(result.score) }} />
     </div>
   );
 }
@@ -148,8 +166,18 @@ function told(mistakes: string[]): string {
   return said.length === 0 ? "none" : said.join(", ");
 }
 
-function median(papers: Schemas["PaperCard"][]): string {
-  const sorted = papers.map((p) => p.carried).sort((a, b) => a - b);
+type Card = Schemas["PaperCard"];
+type Result = Schemas["CardResult"];
+
+const resultsOf = (papers: Card[]) => papers.flatMap((paper) => paper.result ?? []);
+const outOf = (papers: Card[]) => resultsOf(papers)[0]?.out_of ?? 0;
+
+/** The median, or how many are marked as long as some are not. */
+function howFar(papers: Card[]): string {
+  const results = resultsOf(papers);
+  if (papers.some(isWaiting)) return `${results.length === 0 ? "none" : results.length} marked so far`;
+  if (results.length === 0) return "none of them marked";
+  const sorted = results.map((result) => result.carried).sort((a, b) => a - b);
   const [low, high] = [sorted[(sorted.length - 1) >> 1] ?? 0, sorted[sorted.length >> 1] ?? 0];
-  return `median ${marks((low + high) / 2)} of ${marks(papers[0]?.out_of ?? 0)}`;
+  return `median ${marks((low + high) / 2)} of ${marks(outOf(papers))}`;
 }

@@ -1,8 +1,9 @@
 import { useState, type DragEvent } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Refused, type Schemas } from "../../api/client";
-import { useUpload } from "../../api/queries";
+import { useUpload, type HandIn } from "../../api/queries";
 import { count } from "../../design/words";
+import { Replacing } from "./Replacing";
 
 const ARCHIVE = /\.(zip|tar|tgz|tar\.gz)$/i;
 
@@ -14,16 +15,26 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
   const [over, setOver] = useState(false);
   const sheets = files.filter((file) => !ARCHIVE.test(file.name));
   const ready = files.length > 0 && (sheets.length === 0 || learner.trim() !== "");
-  const send = (chosen: File[], name: string, pattern = "", shown = true) =>
+  const asked = askedIn(upload.error);
+  const flat = asked?.flat ?? undefined;
+  const send = (chosen: File[], more: Partial<HandIn>) =>
     upload.mutate(
-      { files: chosen, learner: name.trim(), stage, pattern, shown },
+      {
+        files: chosen,
+        learner: learner.trim(),
+        stage,
+        pattern: "",
+        shown: true,
+        seen: "",
+        decided: {},
+        ...more,
+      },
       { onSuccess: () => setFiles([]) },
     );
-  const flat = proposalIn(upload.error);
   const take = (chosen: File[]) => {
     setFiles(chosen);
     upload.reset();
-    if (chosen.length > 0 && chosen.every((file) => ARCHIVE.test(file.name))) send(chosen, "");
+    if (chosen.length > 0 && chosen.every((file) => ARCHIVE.test(file.name))) send(chosen, { learner: "" });
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -58,15 +69,27 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
         <Proposal
           key={flat.pattern}
           flat={flat}
-          onTake={(pattern, shown) => send(files, "", pattern, shown)}
+          onTake={(pattern, shown) => send(files, { learner: "", pattern, shown })}
         />
       )}
-      {sheets.length > 0 && !flat && (
+      {asked && !flat && (
+        <Replacing
+          key={asked.seen}
+          asked={asked}
+          busy={upload.isPending}
+          onTake={(decided) => send(files, { ...upload.variables, seen: asked.seen, decided })}
+          onLeave={() => {
+            setFiles([]);
+            upload.reset();
+          }}
+        />
+      )}
+      {sheets.length > 0 && !asked && (
         <Form
           className="mt-3"
           onSubmit={(event) => {
             event.preventDefault();
-            if (ready) send(files, learner);
+            if (ready) send(files, {});
           }}
         >
           <Form.Label htmlFor="learner">
@@ -81,15 +104,15 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
             onChange={(event) => setLearner(event.target.value)}
           />
           <Button type="submit" variant="primary" className="mt-3" disabled={!ready || upload.isPending}>
-            Hand in and mark
+            Hand in
           </Button>
         </Form>
       )}
       <div role="status" className="mt-3">
-        {upload.isPending && <p className="soft">Reading and marking …</p>}
+        {upload.isPending && <p className="soft">Reading …</p>}
         {upload.data && (
           <p>
-            {count(upload.data.papers.length, "paper")} taken and marked.
+            {count(upload.data.papers.length, "paper")} taken.
             {upload.data.remarks.map((remark) => (
               <span className="soft d-block" key={remark}>
                 {remark}
@@ -97,7 +120,7 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
             ))}
           </p>
         )}
-        {upload.error && !flat && (
+        {upload.error && !asked && (
           <div className="said">
             <p>{upload.error.message}</p>
             <p className="soft">Nothing was stored.</p>
@@ -110,8 +133,9 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
 
 type Flat = Schemas["FlatUpload"];
 
-const proposalIn = (error: unknown): Flat | undefined =>
-  error instanceof Refused && error.status === 409 ? (error.told as Flat) : undefined;
+/** What has to be answered before anything is stored, where that was the answer. */
+const askedIn = (error: unknown): Schemas["UploadAsked"] | undefined =>
+  error instanceof Refused && error.status === 409 ? (error.told as Schemas["UploadAsked"]) : undefined;
 
 interface ProposalProps {
   flat: Flat;
@@ -153,7 +177,7 @@ function Proposal({ flat, onTake }: ProposalProps) {
         </>
       )}
       <Button type="submit" variant="primary" className="mt-3">
-        {shown ? `Take and mark ${count(flat.learners.length, "paper")}` : "Show what comes of it"}
+        {shown ? `Take ${count(flat.learners.length, "paper")}` : "Show what comes of it"}
       </Button>
     </Form>
   );

@@ -1,0 +1,144 @@
+"""What marking found of papers, and why it found nothing; kept with the version of the lab and the engine."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from .database import Database, now
+from .papers import counting
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """What a list shows of a result."""
+
+    score: float
+    carried: float
+    out_of: float
+    grade: str | None
+    mistakes: tuple[str, ...]
+
+    def text(self) -> str:
+        """Return it as JSON."""
+        return json.dumps(
+            {
+                "score": self.score,
+                "carried": self.carried,
+                "out_of": self.out_of,
+                "grade": self.grade,
+                "mistakes": self.mistakes,
+            }
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A paper that counts, with what is known of its marking under a version of the lab by one engine."""
+
+    paper: int
+    learner: str
+    received_at: str
+    stage: str
+    devices: frozenset[str]
+    """The devices that it has a file for, answers and cabling among them."""
+    summary: Summary | None
+    """None: it has not been marked."""
+    failure: str | None
+    was: float | None
+    """The total that the latest other engine gave it."""
+
+
+_LISTED = """
+SELECT p.id, p.learner, p.received_at, p.stage,
+       (SELECT group_concat(device) FROM paper_file WHERE paper = p.id) AS devices,
+       r.summary, f.why,
+       (SELECT json_extract(summary, '$.carried') FROM result
+         WHERE paper = p.id AND version = ? AND engine <> ? ORDER BY marked_at DESC LIMIT 1) AS was
+  FROM paper p
+  LEFT JOIN result r ON r.paper = p.id AND r.version = ? AND r.engine = ?
+  LEFT JOIN failure f ON f.paper = p.id AND f.version = ? AND f.engine = ?
+"""
+
+
+class Results:
+    """The results of a database."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+
+    def listed(self, slug: str, stages: Sequence[str], version: int, engine: str) -> list[Listed]:
+        """Return the papers of a lab's stages that count, in the order of their learners' names."""
+        rows = self.database.connection().execute(
+            f"{_LISTED} WHERE p.id IN (SELECT paper FROM hand_in WHERE id IN ({counting(stages)})) "
+            "ORDER BY p.learner COLLATE NOCASE, p.id",
+            (*(version, engine) * 3, slug, *stages),
+        )
+        return [
+            Listed(
+                row["id"],
+                row["learner"],
+                row["received_at"],
+                row["stage"],
+                frozenset((row["devices"] or "").split(",")),
+                _summary(row["summary"]),
+                row["why"],
+                row["was"],
+            )
+            for row in rows
+        ]
+
+    def result(self, paper: int, version: int, engine: str) -> str | None:
+        """Return the result of a paper as JSON; None: it has none."""
+        found: str | None = self._one("result", "json", paper, version, engine)
+        return found
+
+    def failure(self, paper: int, version: int, engine: str) -> str | None:
+        """Return why a paper could not be marked; None: nothing is known of that."""
+        found: str | None = self._one("failure", "why", paper, version, engine)
+        return found
+
+    def _one(self, table: str, column: str, paper: int, version: int, engine: str) -> Any:
+        row = (
+            self.database.connection()
+            .execute(
+                f"SELECT {column} AS found FROM {table} WHERE paper = ? AND version = ? AND engine = ?",
+                (paper, version, engine),
+            )
+            .fetchone()
+        )
+        return row["found"] if row else None
+
+    def keep(self, paper: int, version: int, engine: str, text: str, summary: Summary) -> None:
+        """Keep a result as JSON. Marking the same again gives the same bytes: a second time changes nothing."""
+        with self.database.transaction() as connection:
+            connection.execute(
+                "INSERT OR IGNORE INTO result (paper, version, engine, json, summary, marked_at) "
+                "VALUES (?, ?, ?, ?, ?, ?)",
+                (paper, version, engine, text, summary.text(), now()),
+            )
+            connection.execute(
+                "DELETE FROM failure WHERE paper = ? AND version = ? AND engine = ?", (paper, version, engine)
+            )
+
+    def keep_failure(self, paper: int, version: int, engine: str, why: str) -> None:
+        """Keep why a paper could not be marked."""
+        with self.database.transaction() as connection:
+            connection.execute(
+                "INSERT OR REPLACE INTO failure (paper, version, engine, why, made_at) VALUES (?, ?, ?, ?, ?)",
+                (paper, version, engine, why, now()),
+            )
+
+    def forget_failure(self, paper: int, version: int, engine: str) -> None:
+        """Forget why a paper could not be marked, so that it is tried again."""
+        with self.database.transaction() as connection:
+            connection.execute(
+                "DELETE FROM failure WHERE paper = ? AND version = ? AND engine = ?", (paper, version, engine)
+            )
+
+
+def _summary(text: str | None) -> Summary | None:
+    if text is None:
+        return None
+    told = json.loads(text)
+    return Summary(**{**told, "mistakes": tuple(told["mistakes"])})
