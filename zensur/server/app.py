@@ -1,5 +1,8 @@
 """Makes the Flask application."""
 
+from copy import deepcopy
+from typing import Any
+
 from flask import Flask
 from flask_openapi3 import Info, OpenAPI
 
@@ -12,6 +15,7 @@ from .labs import labs_api
 from .page import page
 from .papers import papers_api
 from .security import secure
+from .shapes import Refusal
 from .sheets import sheets_api
 from .shelf import shelf_api
 
@@ -25,6 +29,8 @@ def create_app(desk: Desk, host: str = "localhost") -> Flask:
         __name__,
         info=Info(title="Zensur", version=__version__, description="Labs, papers and journeys."),
         doc_ui=False,
+        security_schemes={"token": {"type": "apiKey", "name": "X-CSRFToken", "in": "header"}},
+        validation_error_model=Refusal,
         validation_error_status=400,
         validation_error_callback=unreadable,
     )
@@ -47,5 +53,32 @@ def create_app(desk: Desk, host: str = "localhost") -> Flask:
     app.register_blueprint(captures(desk))
     app.register_blueprint(hand_out(desk))
     app.register_blueprint(page)
-    app.add_url_rule("/api/openapi.json", "openapi", lambda: app.api_doc)
+    app.add_url_rule("/api/openapi.json", "openapi", lambda: document(app))
     return app
+
+
+def document(app: OpenAPI) -> dict[str, Any]:
+    """Return the OpenAPI document: every change needs the token of the page, and what any answer may be."""
+    told = deepcopy(app.api_doc)
+    refusal = {"application/json": {"schema": {"$ref": "#/components/schemas/Refusal"}}}
+    for ways in told["paths"].values():
+        for way, operation in ways.items():
+            changes = way != "get"
+            if changes:
+                operation["security"] = [{"token": []}]
+            for status, why in _ANY_CHANGE.items() if changes else _ANY_READ.items():
+                operation["responses"][str(status)] = {"description": why, "content": refusal}
+    return told
+
+
+_ANY_READ = {
+    400: "The request cannot be read.",
+    404: "There is no such thing.",
+    503: "The database is in use.",
+}
+_ANY_CHANGE = _ANY_READ | {
+    405: "This cannot be done here.",
+    403: "It was not asked for on a page of this application.",
+    413: "It is too large.",
+    507: "The disk is full.",
+}

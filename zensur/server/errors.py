@@ -31,6 +31,10 @@ def register_errors(app: Flask) -> None:
     def forged(_error: CSRFError) -> tuple[Response, int]:
         return refused(403, "This page has grown old. Load it again, and repeat the last step.")
 
+    @app.errorhandler(RecursionError)
+    def too_deep(_error: RecursionError) -> tuple[Response, int]:
+        return refused(400, "This request cannot be read: it is nested too deeply.")
+
     @app.errorhandler(sqlite3.OperationalError)
     def not_stored(error: sqlite3.OperationalError) -> tuple[Response, int]:
         said = why_unusable(error)

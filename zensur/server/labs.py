@@ -31,7 +31,9 @@ from .shapes import (
     LabText,
     LabTextCheck,
     LabView,
+    Number,
     Refusal,
+    Slug,
     TypedAt,
 )
 from .views import check_shape, place_of_sheet, weave_shape
@@ -42,13 +44,13 @@ Answer = Any
 class LabPath(BaseModel):
     """A lab by its id."""
 
-    slug: str
+    slug: Slug
 
 
 class PingPath(LabPath):
     """A ping of a lab by its number in the lab's list, from 1; service checks follow the pings."""
 
-    number: int
+    number: Number
 
 
 def labs_api(desk: Desk) -> APIBlueprint:

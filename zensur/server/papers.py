@@ -1,10 +1,10 @@
 """Papers: the list, one paper and what became of it, and its journeys."""
 
 from dataclasses import asdict
-from typing import Any
+from typing import Annotated, Any
 
 from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from ..core.formats import ANSWERS, CABLING, CABLING_FILE
 from ..core.marking import TOTAL, Result, margin, sum_of, tasks_of
@@ -17,6 +17,7 @@ from .shapes import (
     CardResult,
     JourneyView,
     LookAgain,
+    Number,
     Overruling,
     PaperCard,
     PaperList,
@@ -33,19 +34,19 @@ Answer = Any
 class PaperPath(BaseModel):
     """A paper by its number."""
 
-    paper: int
+    paper: Number
 
 
 class PaperPingPath(PaperPath):
     """A ping of the paper's lab, from 1."""
 
-    number: int
+    number: Number
 
 
 class OfStage(BaseModel):
     """The stage that is meant; the last where it is left out."""
 
-    stage: str = ""
+    stage: Annotated[str, Field(max_length=64)] = ""
 
 
 def papers_api(desk: Desk) -> APIBlueprint:
@@ -135,9 +136,6 @@ def _no_paper() -> Answer:
     return refused(404, "There is no such paper.")
 
 
-MOST_REASON = 500
-
-
 def _why_not(result: Result | None, body: Overruling) -> str | None:
     """Say why a result cannot be overruled so."""
     if result is None:
@@ -152,7 +150,7 @@ def _why_not(result: Result | None, body: Overruling) -> str | None:
         return f"From 0 to {most:g} marks are to be had there, not {body.marks:g}."
     if not body.reason.strip():
         return "An overrule needs its reason: the learner will ask."
-    return f"A reason has {MOST_REASON} characters at most." if len(body.reason) > MOST_REASON else None
+    return None
 
 
 def _card(listed: Listed, summary: Summary | None, look_again: int) -> PaperCard:

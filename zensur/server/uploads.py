@@ -46,7 +46,7 @@ class Upload(BaseModel):
     @classmethod
     def _as_it_was_sent(cls, told: dict[str, Any]) -> dict[str, Any]:
         """Take fields as text: what stands before us has read a learner's number as a number."""
-        return {**told, **request.form.to_dict()}
+        return {**told, **{name: text for name, text in request.form.items() if name in cls.model_fields}}
 
 
 def take_uploads(api: APIBlueprint, desk: Desk) -> None:

@@ -1561,43 +1561,6 @@ export interface components {
       /** Seen */
       seen: string;
     };
-    /** ValidationErrorModel */
-    ValidationErrorModel: {
-      /**
-       * Error context
-       * @description An optional object which contains values required to render the error message.
-       * @default null
-       */
-      ctx: {
-        [key: string]: unknown;
-      } | null;
-      /**
-       * Input
-       * @description The input provided for validation.
-       */
-      input: unknown;
-      /**
-       * Location
-       * @description The error's location as a list.
-       */
-      loc: unknown[];
-      /**
-       * Message
-       * @description A human readable explanation of the error.
-       */
-      msg: string;
-      /**
-       * Error Type
-       * @description A computer-readable identifier of the error type.
-       */
-      type: string;
-      /**
-       * URL
-       * @description The URL to further information about the error.
-       * @default null
-       */
-      url: string | null;
-    };
     /**
      * WeaveShape
      * @description The chart of devices against networks.
@@ -1654,13 +1617,31 @@ export interface operations {
           "application/json": components["schemas"]["Shelf"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
         };
       };
     };
@@ -1687,17 +1668,71 @@ export interface operations {
           "application/json": components["schemas"]["LabMade"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
         };
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -1729,13 +1764,67 @@ export interface operations {
           "application/json": components["schemas"]["LabTextCheck"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
         };
       };
     };
@@ -1762,13 +1851,67 @@ export interface operations {
           "application/json": components["schemas"]["CompletionShape"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
         };
       };
     };
@@ -1793,17 +1936,26 @@ export interface operations {
           "application/json": components["schemas"]["LabView"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -1834,17 +1986,26 @@ export interface operations {
           "application/json": components["schemas"]["JourneyView"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -1876,17 +2037,26 @@ export interface operations {
           "application/json": components["schemas"]["PaperList"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -1920,17 +2090,35 @@ export interface operations {
           "application/json": components["schemas"]["PapersTaken"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
         headers: {
           [name: string]: unknown;
         };
@@ -1947,8 +2135,35 @@ export interface operations {
           "application/json": components["schemas"]["UploadAsked"];
         };
       };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -1982,17 +2197,35 @@ export interface operations {
           "application/json": components["schemas"]["LabSaved"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
         headers: {
           [name: string]: unknown;
         };
@@ -2009,8 +2242,35 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -2044,17 +2304,44 @@ export interface operations {
           "application/json": components["schemas"]["SheetCheck"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
         headers: {
           [name: string]: unknown;
         };
@@ -2064,6 +2351,24 @@ export interface operations {
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -2097,17 +2402,62 @@ export interface operations {
           "application/json": components["schemas"]["CompletionShape"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -2141,17 +2491,35 @@ export interface operations {
           "application/json": components["schemas"]["LabSaved"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
         headers: {
           [name: string]: unknown;
         };
@@ -2168,8 +2536,35 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -2199,17 +2594,26 @@ export interface operations {
           "application/json": components["schemas"]["PaperView"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -2239,17 +2643,62 @@ export interface operations {
           "application/json": components["schemas"]["PaperView"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -2280,17 +2729,26 @@ export interface operations {
           "application/json": components["schemas"]["JourneyView"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -2320,17 +2778,62 @@ export interface operations {
           "application/json": components["schemas"]["PaperView"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -2364,17 +2867,44 @@ export interface operations {
           "application/json": components["schemas"]["PaperView"];
         };
       };
-      /** @description Bad Request */
+      /** @description The request cannot be read. */
       400: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ValidationErrorModel"][];
+          "application/json": components["schemas"]["Refusal"];
         };
       };
-      /** @description Not Found */
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
         headers: {
           [name: string]: unknown;
         };
@@ -2384,6 +2914,24 @@ export interface operations {
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };

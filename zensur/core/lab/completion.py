@@ -56,13 +56,13 @@ def _name(lab: Lab, prefix: str) -> str:
 
 
 def complete_lab(text: str, number: int, column: int, lab: Lab | None) -> Completion:
-    """Return what may stand at a column of a line of a lab file, both counted from 1.
+    """Return what may stand at a column of a line of a lab file, both counted from 1; beyond the text at its end.
 
     ``lab`` is the lab as it could be read last; without it no names of devices are offered.
     """
     lines = text.split("\n")
-    line = lines[number - 1] if 1 <= number <= len(lines) else ""
-    before = line[: max(column - 1, 0)]
+    number = min(number, len(lines))
+    before = lines[number - 1][: column - 1]
     found = _sheet_around(lines, number - 1, before)
     if found is not None:
         return _in_sheet(lines, found, number, column, lab)

@@ -40,10 +40,10 @@ class Surroundings:
 
 
 def complete(text: str, number: int, column: int, around: Surroundings) -> Completion:
-    """Return what may stand at a column of a line, both counted from 1."""
+    """Return what may stand at a column of a line, both counted from 1; beyond the text at its end."""
     lines = text.split("\n")
-    line = lines[number - 1] if 1 <= number <= len(lines) else ""
-    before = line[: max(column - 1, 0)]
+    number = min(number, len(lines))
+    before = lines[number - 1][: column - 1]
     typed = re.search(r"\S*$", before)
     partial = typed.group() if typed else ""
     start = len(before) - len(partial) + 1

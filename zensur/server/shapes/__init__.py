@@ -1,6 +1,6 @@
 """The JSON of the server, from which the OpenAPI document and the front end's types are made."""
 
-from .base import ErrorPlace, Refusal, Shape
+from .base import ErrorPlace, Number, Refusal, Shape, Slug
 from .labs import (
     DeviceSheets,
     LabCard,
@@ -69,6 +69,7 @@ __all__ = [
     "LoopbackShape",
     "MendShape",
     "NewLab",
+    "Number",
     "OptionShape",
     "Overruling",
     "PaperAsked",
@@ -86,6 +87,7 @@ __all__ = [
     "SheetText",
     "Shelf",
     "ShelfLab",
+    "Slug",
     "StageRef",
     "SubnetShape",
     "TypedAt",

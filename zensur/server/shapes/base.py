@@ -1,12 +1,22 @@
 """What all shapes share, and why something was not done."""
 
-from pydantic import BaseModel, ConfigDict
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
 
 
 class Shape(BaseModel):
     """The base of all shapes: names as they stand, nothing unknown."""
 
     model_config = ConfigDict(extra="forbid", from_attributes=True)
+
+
+MOST = 2**53 - 1
+"""The largest whole number that every reader of JSON knows exactly."""
+Number = Annotated[int, Field(ge=1, le=MOST)]
+"""A line, a column, a row: counted from 1."""
+Slug = Annotated[str, Field(min_length=1, max_length=64)]
+"""The id of a lab, in the address."""
 
 
 class ErrorPlace(Shape):

@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from ...core.sim import OpenedRow, PingRow, ResolvedRow
-from .base import Shape
+from .base import MOST, Number, Shape
 from .remarks import CheckShape, DiagnosticShape, FindingShape
 from .weave import WeaveShape
 
@@ -91,7 +91,7 @@ class LabText(Shape):
     """A lab's text on top of a version; ``base`` is not needed for a mere check."""
 
     text: str = Field(max_length=1024 * 1024)
-    base: int = 0
+    base: int = Field(0, ge=0, le=MOST)
 
 
 class LabTextCheck(Shape):
@@ -105,8 +105,8 @@ class TypedAt(Shape):
     """A lab's text with the place of the cursor, counted from 1."""
 
     text: str = Field(max_length=1024 * 1024)
-    line: int = Field(ge=1)
-    column: int = Field(ge=1)
+    line: Number
+    column: Number
 
 
 class SheetText(Shape):
@@ -115,14 +115,14 @@ class SheetText(Shape):
     side: Literal["given", "answer", "start"]
     device: str = Field(max_length=64)
     text: str = Field(max_length=256 * 1024)
-    base: int = 0
+    base: int = Field(0, ge=0, le=MOST)
 
 
 class SheetAt(SheetText):
     """A sheet as typed with the place of the cursor, counted from 1."""
 
-    line: int = Field(ge=1)
-    column: int = Field(ge=1)
+    line: Number
+    column: Number
 
 
 class SheetCheck(Shape):

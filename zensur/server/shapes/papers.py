@@ -2,6 +2,8 @@
 
 from typing import Literal
 
+from pydantic import Field
+
 from ...core.marking import Margin, Result, SumLine
 from .base import Shape
 
@@ -163,6 +165,6 @@ class PaperView(Shape):
 class Overruling(Shape):
     """An overrule of a criterion, or of the total where it is empty; ``marks`` None takes it back."""
 
-    criterion: str
-    marks: float | None
-    reason: str
+    criterion: str = Field(max_length=400)
+    marks: float | None = Field(ge=0, le=1e6, allow_inf_nan=False)
+    reason: str = Field(max_length=500)
