@@ -3,16 +3,16 @@
 python tools/screenshots.py [FOLDER [NAME …]]
 """
 
+import socket
 import sys
 import tempfile
 import threading
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
-from waitress.server import create_server
 
 from zensur.demo import fill
-from zensur.server import create_app
+from zensur.server import create_app, listen
 from zensur.store import Database
 from zensur.work.desk import Desk
 
@@ -84,15 +84,15 @@ def main() -> None:
         desk = Desk(Database(Path(place) / "demo.db"))
         fill(desk)
         desk.workers.settle()
-        server = create_server(create_app(desk), host="127.0.0.1", port=0)
-        threading.Thread(target=server.run, daemon=True).start()
+        listening = socket.create_server(("127.0.0.1", 0))
+        threading.Thread(target=listen(create_app(desk), listening).run, daemon=True).start()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.on("console", lambda m: print(m.type, m.text) if m.type in ("error", "warning") else None)
             page.on("pageerror", lambda e: print("page error:", e))
             for name in sys.argv[2:] or VIEWS:
-                take(page, f"http://127.0.0.1:{server.effective_port}", name, folder)
+                take(page, f"http://127.0.0.1:{listening.getsockname()[1]}", name, folder)
             browser.close()
 
 

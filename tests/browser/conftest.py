@@ -1,16 +1,16 @@
 """The real application in Debian's Chromium: the built front end, served from a database with the demo."""
 
+import socket
 import threading
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
-from waitress.server import TcpWSGIServer, create_server
 
 from zensur.core.formats import File, HandIn
 from zensur.demo import fill
-from zensur.server import create_app
+from zensur.server import create_app, listen
 from zensur.store import Database
 from zensur.work.desk import Desk
 
@@ -39,10 +39,9 @@ def base(tmp_path_factory: pytest.TempPathFactory) -> str:
     desk = Desk(database)
     fill(desk)
     _two_lines_of_one_mistake(desk)
-    server = create_server(create_app(desk), host="127.0.0.1", port=0)
-    assert isinstance(server, TcpWSGIServer)
-    threading.Thread(target=server.run, daemon=True).start()
-    return f"http://127.0.0.1:{server.effective_port}"  # type: ignore[attr-defined]  # the stubs leave it out
+    listening = socket.create_server(("127.0.0.1", 0))
+    threading.Thread(target=listen(create_app(desk), listening).run, daemon=True).start()
+    return f"http://127.0.0.1:{listening.getsockname()[1]}"
 
 
 def _two_lines_of_one_mistake(desk: Desk) -> None:

@@ -6,10 +6,9 @@ from contextlib import suppress
 from pathlib import Path
 
 import click
-import waitress
 
 from ..demo import fill
-from ..server import create_app
+from ..server import create_app, listen
 from ..store import Database, UnusableDatabase
 from ..work.desk import Desk
 from .inputs import home, unusable
@@ -69,13 +68,7 @@ def _run(desk: Desk, host: str, port: int | None) -> None:
     bound = listening.getsockname()[1]
     shown = f"[{host}]" if ":" in host else host
     click.echo(f"Zensur is at http://{shown}:{bound}/  (Ctrl-C ends it)")
-    waitress.serve(
-        create_app(desk, host),
-        sockets=[listening],
-        threads=6,
-        ident="zensur",
-        max_request_body_size=70 << 20,
-    )
+    listen(create_app(desk, host), listening).run()
 
 
 def _listen(host: str, port: int | None) -> socket.socket:
