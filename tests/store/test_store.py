@@ -222,7 +222,7 @@ def _damaged(path: Path) -> None:
         (_with_another_mark, "database of another program"),
         (lambda path: path.write_text("zensur: 1\n" * 200), "this is no database"),
         (_damaged, "the database is damaged"),
-        (lambda path: path.mkdir(), "cannot be opened: Is a directory"),
+        (lambda path: path.mkdir(), "the database cannot be opened"),
     ],
 )
 def test_what_is_no_database_of_ours_is_refused_and_left_alone(tmp_path: Path, make, says) -> None:

@@ -39,7 +39,7 @@ def shelf_api(desk: Desk) -> APIBlueprint:
     @api.get("/labs", responses={200: Shelf})
     def shelf(query: Part) -> Answer:
         """Labs, in the order in which they were made. A card that is not there yet is made behind the answer."""
-        shelved, of = desk.labs.shelf(_engine(), query.find, query.start, MOST_SHOWN)
+        shelved, of = desk.labs.shelf(engine(), query.find, query.start, MOST_SHOWN)
         labs = []
         for lab in shelved:
             if lab.card is None:
@@ -68,13 +68,14 @@ def shelf_api(desk: Desk) -> APIBlueprint:
     return api
 
 
-def _engine() -> str:
+def engine() -> str:
+    """Return the revision of what makes cards."""
     return revision("zensur.server")
 
 
 def want_card(desk: Desk, version: LabVersion) -> None:
     """Have the card of a version made behind the answers."""
-    keep = partial(desk.labs.keep_card, version.key, _engine())
+    keep = partial(desk.labs.keep_card, version.key, engine())
     desk.workers.want(
         ("card", version.key),
         Piece(lambda: (card_of, (version.text,)), keep, lambda why: keep(_without(version, why))),

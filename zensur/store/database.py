@@ -9,11 +9,11 @@ import os
 import secrets
 import sqlite3
 import threading
+import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import UTC, datetime
 from importlib import resources
-from itertools import count
 from pathlib import Path
 
 _BUSY_SECONDS = 10
@@ -21,8 +21,9 @@ _BUSY_SECONDS = 10
 
 APPLICATION = int.from_bytes(b"Znsr", "big")
 """What marks a database as ours in its header (``PRAGMA application_id``)."""
-_STEPS, _MOST_TIMES = 100_000, 20
-"""So far a database is looked through when it is opened: ``zensur doctor`` looks at all of it."""
+_STEPS, _SECONDS = 1_000, 0.2
+"""So long a database is looked through when it is opened, the time being seen every so many steps of SQLite's:
+``zensur doctor`` looks at all of it."""
 
 
 class UnusableDatabase(RuntimeError):
@@ -48,7 +49,8 @@ class Database:
         self._local = threading.local()
         try:
             path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
-            os.close(os.open(path, os.O_RDWR | os.O_CREAT, 0o600))
+            with suppress(FileExistsError):  # to close a file that is in use would give up its locks (POSIX)
+                os.close(os.open(path, os.O_RDWR | os.O_CREAT | os.O_EXCL, 0o600))
             self._look_through()
             if path.stat().st_mode & 0o077:
                 path.chmod(0o600)  # its log and index get the rights that it has
@@ -102,8 +104,8 @@ class Database:
                 raise UnusableDatabase(
                     f"{self.path} is a database of another program, and was left as it is: name another file."
                 )
-            asked = count(1)
-            connection.set_progress_handler(lambda: next(asked) > _MOST_TIMES, _STEPS)
+            end = time.monotonic() + _SECONDS
+            connection.set_progress_handler(lambda: time.monotonic() > end, _STEPS)
             try:
                 (said,) = connection.execute("PRAGMA quick_check(1)").fetchone()
             except sqlite3.OperationalError as error:

@@ -36,8 +36,11 @@ def serve(pieces: BinaryIO, answers: BinaryIO) -> None:
             answer = False, MEMORY
         except Exception as error:
             answer = False, f"{type(error).__name__}: {error}"
-        pickle.dump(answer, answers)
-        answers.flush()
+        try:
+            answers.write(pickle.dumps(answer))
+            answers.flush()
+        except BrokenPipeError:  # whoever asked is gone
+            os._exit(0)
         if answer == (False, MEMORY):
             return
 
