@@ -1,5 +1,6 @@
 """Listens: bounded time for what a request has to bring, and more connections than threads."""
 
+import logging
 import socket
 import time
 from typing import Any
@@ -37,6 +38,7 @@ class Channel(HTTPChannel):
 
 def listen(app: Flask, listening: socket.socket) -> TcpWSGIServer:
     """Return a server of the application on a socket that listens; its ``run`` serves until it is interrupted."""
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # it tells of every request that waits
     server = create_server(
         app,
         sockets=[listening],
