@@ -10,7 +10,7 @@ NETWORK := /usr/sbin/nft /usr/bin/tshark
 PAGE := zensur/server/page/index.html
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null)
 
-.PHONY: help demo test build setup lint pytest mutants types screenshots bench kernel fuzz clean
+.PHONY: help demo test build wheel setup lint pytest mutants types screenshots bench kernel fuzz clean
 .DEFAULT_GOAL := help
 
 help:  ## show this
@@ -24,6 +24,10 @@ test: setup build $(CHROMIUM) $(NETWORK) lint pytest mutants  ## set everything 
 setup: .stamps/python .stamps/web
 
 build: $(PAGE)  ## build the front end
+
+wheel: .stamps/running build  ## build a wheel that holds the front end and the demo, into dist
+	@rm -rf build dist && $(BIN)/pip wheel --quiet --disable-pip-version-check --no-deps -w dist . && rm -rf build
+	@ls dist/*.whl
 
 lint: setup  ## ruff, mypy, import-linter, generated files, tsc, eslint, prettier
 	@echo "== ruff, mypy, import-linter"

@@ -16,6 +16,8 @@ from zensur.work.desk import Desk
 
 ROUTE = "route 10.64.32.0/23 via 10.64.0.6"
 
+REFUSED = "Failed to load resource: the server responded with a status of 4"
+
 QUIET = [
     "--no-sandbox",
     "--disable-gpu",
@@ -66,7 +68,8 @@ def page(chromium: Browser, base: str) -> Iterator[Page]:
     complaints: list[str] = []
     page.on("pageerror", lambda error: complaints.append(str(error)))
     page.on(
-        "console", lambda m: complaints.append(m.text) if m.type == "error" and " 4" not in m.text else None
+        "console",
+        lambda m: complaints.append(m.text) if m.type == "error" and REFUSED not in m.text else None,
     )
     yield page
     context.close()
