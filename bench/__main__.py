@@ -10,7 +10,8 @@ from bench.classes import a_class
 from bench.kernel import against_namespaces
 from bench.pairs import all_pairs_of
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, Paper
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.sheet import read_sheet
 from zensur.core.sim import Network, Wiring, ping, run
 from zensur.demo import LABS, demo_papers, lab_text

@@ -5,7 +5,7 @@ import time
 
 import yaml
 
-from zensur.core.marking import check_text
+from zensur.core.marking.checking.lab_check import check_text
 
 
 def large_lab(routers: int = 19, hosts: int = 21) -> str:

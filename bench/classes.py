@@ -13,15 +13,17 @@ from pathlib import Path
 from bench.larger import with_pings
 from zensur.core.formats import File, HandIn
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, Paper, Result
 from zensur.core.marking.charged import charge
 from zensur.core.marking.guarded import guard_marks
 from zensur.core.marking.judged import judge_all
 from zensur.core.marking.making.made import may_go_together, sheets_with
 from zensur.core.marking.making.papers import sample_class
+from zensur.core.marking.marker import Marker
 from zensur.core.marking.named import name_faults
+from zensur.core.marking.paper import Paper
 from zensur.core.marking.result import result_of
 from zensur.core.marking.searched import search
+from zensur.core.marking.shapes import Result
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import read_sheet

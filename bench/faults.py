@@ -4,8 +4,10 @@ import random
 from collections import Counter
 
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, Paper, Result
 from zensur.core.marking.making.made import may_go_together, sheets_with
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
+from zensur.core.marking.shapes import Result
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import read_sheet

@@ -9,7 +9,9 @@ import yaml
 from zensur.core import sim
 from zensur.core.jsonable import to_json
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, Paper, Result
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
+from zensur.core.marking.shapes import Result
 from zensur.core.sheet import read_sheet
 from zensur.core.sim import AnyRun, Network, run
 

@@ -18,7 +18,7 @@ with atheris.instrument_imports(include=["zensur.core"]):
     from zensur.core.export import capture, namespaces_script
     from zensur.core.formats import BadArchive, read_archive, sort_papers
     from zensur.core.lab import ExpectedPing, read_lab, starter_lab
-    from zensur.core.marking import check_text
+    from zensur.core.marking.checking.lab_check import check_text
     from zensur.core.sheet import read_sheets, write_sheet
     from zensur.core.sheet.concerns import concerns, remarks_on
     from zensur.core.sim import Network, Runs, journey, row, state, written

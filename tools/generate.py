@@ -25,7 +25,7 @@ from zensur.core.lab.schema import (
     VARIABLE,
 )
 from zensur.core.lab.shapes import Record
-from zensur.core.marking import SLIPS
+from zensur.core.marking.slips.catalogue import SLIPS
 from zensur.core.sheet import BLOCKS, STATEMENTS, Statement
 from zensur.core.sheet.statement import TOP
 from zensur.server import create_app

@@ -4,7 +4,7 @@ import random
 from pathlib import Path
 
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Paper
+from zensur.core.marking.paper import Paper
 from zensur.core.sheet import read_sheet
 from zensur.demo import LABS, lab_text
 

@@ -8,7 +8,10 @@ import pytest
 from tests.core.every_lab import ALL, mangled_paper
 from tests.core.two_routers import ADDRESS, ANA, GATEWAY, PING, lab, mark
 from zensur.core.lab import Lab
-from zensur.core.marking import TOTAL, Marker, Overrule, Result, overruled, sum_of
+from zensur.core.marking.adding import sum_of
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.overruling import TOTAL, Overrule, overruled
+from zensur.core.marking.shapes import Result
 
 MASK, NO_GATEWAY = ANA.replace("/24", "/25"), ANA.replace("gateway 10.1.0.1", "")
 BY_HAND = {"manual": "Neatness", "marks": 2}

@@ -6,8 +6,9 @@ from tests.core.test_criteria import lab_with
 from tests.helpers import paper_of
 from zensur.core.formats import ANSWERS, File, read_answers, sort_papers
 from zensur.core.lab import read_lab
-from zensur.core.marking import Marker, check_lab
+from zensur.core.marking.checking.lab_check import check_lab
 from zensur.core.marking.criteria.answers import same
+from zensur.core.marking.marker import Marker
 from zensur.demo import lab_text
 from zensur.pages.hand_out import hand_out_page
 from zensur.work.papers import read_paper

@@ -7,8 +7,13 @@ import pytest
 
 from tests.core.every_lab import ALL, mangled, mangled_paper
 from zensur.core.lab import Criterion, Lab, Task, counted_by
-from zensur.core.marking import Marker, Paper, Result, check_lab, sum_of, tasks_of
+from zensur.core.marking.adding import sum_of
+from zensur.core.marking.checking.lab_check import check_lab
 from zensur.core.marking.making.made import sheets_with
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
+from zensur.core.marking.scheme import tasks_of
+from zensur.core.marking.shapes import Result
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.sheet import read_sheet
 

@@ -23,11 +23,12 @@ from tests.core.two_routers import (
     totals,
 )
 from tests.helpers import lab_of, paper_of, sheet
-from zensur.core.marking import Marker, Paper, Result
 from zensur.core.marking.charged import NOT_CARRIED, charged_extras
 from zensur.core.marking.guarded import ELSEWHERE, UNTOUCHED
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.marking.result import CUT_SHORT
-from zensur.core.marking.shapes import Extra, rounded
+from zensur.core.marking.shapes import Extra, Result, rounded
 from zensur.core.sheet import read_sheet
 
 # --- what is lost is charged once ------------------------------------------------------------------------------------

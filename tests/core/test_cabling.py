@@ -9,9 +9,11 @@ from tests.helpers import lab_of, paper_of
 from zensur.core.formats import CABLING, File, learners_edition, read_cabling, sort_papers
 from zensur.core.lab import Lab, read_lab
 from zensur.core.lab.port_names import in_sheet, put_ports
-from zensur.core.marking import Marker, Result, as_handed_in
 from zensur.core.marking.checking.lab_check import check_text
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.reading.chosen import as_handed_in
 from zensur.core.marking.scheme import tasks_of
+from zensur.core.marking.shapes import Result
 from zensur.core.sim import Network, run_any
 from zensur.pages.hand_out import hand_out_page
 

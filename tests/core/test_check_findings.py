@@ -3,7 +3,7 @@
 import pytest
 
 from zensur.core.lab import read_lab
-from zensur.core.marking import check_text
+from zensur.core.marking.checking.lab_check import check_text
 from zensur.core.sheet import Severity
 
 LAB = """zensur: 1

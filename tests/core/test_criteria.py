@@ -5,7 +5,8 @@ import yaml
 
 from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, check_text
+from zensur.core.marking.checking.lab_check import check_text
+from zensur.core.marking.marker import Marker
 
 LAB = {
     "zensur": 1,

@@ -8,7 +8,8 @@ import yaml
 from jsonschema import Draft202012Validator
 
 from zensur.core.lab import read_lab, starter_lab
-from zensur.core.marking import SLIPS, check_text
+from zensur.core.marking.checking.lab_check import check_text
+from zensur.core.marking.slips.catalogue import SLIPS
 from zensur.core.sheet import BLOCKS, STATEMENTS, read_sheet, read_sheets
 from zensur.core.sheet.concerns import concerns
 from zensur.demo import LABS, lab_text

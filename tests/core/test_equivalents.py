@@ -11,8 +11,9 @@ import pytest
 
 from tests.core.every_lab import ALL
 from zensur.core.lab import Lab
-from zensur.core.marking import Marker, Paper
 from zensur.core.marking.guarded import ELSEWHERE
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.sheet import OnPort, Sheet, read_sheet
 
 

@@ -6,7 +6,8 @@ import pytest
 
 from zensur.core.formats import cabling_of
 from zensur.core.lab import Lab, Link, OwnChoice, read_lab
-from zensur.core.marking import Marker, Paper
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.marking.reading.chosen import another_choice, read_chosen
 from zensur.demo import LABS, lab_text
 

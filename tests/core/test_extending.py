@@ -9,7 +9,8 @@ from pathlib import Path
 ROOT = Path(__file__).parents[2]
 TRY = '''
 from zensur.core.lab import read_lab
-from zensur.core.marking import Marker, Paper
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.sheet import read_sheet
 text = """

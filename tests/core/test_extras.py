@@ -4,7 +4,7 @@ import pytest
 
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import Lab
-from zensur.core.marking import Marker
+from zensur.core.marking.marker import Marker
 
 WEIR = (
     "port p1; -address 10.1.0.1/24; -on; port p2; -address 10.0.0.1/30; -on; route 10.2.0.0/24 via 10.0.0.2"

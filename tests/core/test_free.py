@@ -9,8 +9,8 @@ import yaml
 from tests.helpers import lab_of, paper_of, sheet
 from zensur.core.formats import learners_edition
 from zensur.core.lab import Lab, OwnChoice, read_lab
-from zensur.core.marking import Marker
 from zensur.core.marking.checking.lab_check import check_text
+from zensur.core.marking.marker import Marker
 from zensur.core.marking.reading.chosen import another_choice, choice_of, read_chosen
 from zensur.demo import lab_text
 from zensur.pages.hand_out import hand_out_page

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from tests.helpers import lab_of, mark
 from zensur.core.lab import read_lab, review_sheet, starter_lab
-from zensur.core.marking import check_lab, check_text
+from zensur.core.marking.checking.lab_check import check_lab, check_text
 from zensur.core.sheet import read_sheet
 from zensur.demo import LABS, lab_text
 

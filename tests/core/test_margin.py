@@ -3,7 +3,8 @@
 import pytest
 
 from tests.helpers import lab_of, paper_of, sheet
-from zensur.core.marking import Margin, Marker, margin
+from zensur.core.marking.margin import Margin, margin
+from zensur.core.marking.marker import Marker
 
 WEIR = (
     "port p1; -address 10.1.0.1/24; -on; loopback anchor; -address 10.9.0.1/32; "

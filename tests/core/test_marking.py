@@ -12,8 +12,11 @@ from hypothesis import strategies as st
 from tests.core.every_lab import mangled
 from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import SLIPS, Marker, Paper, tasks_of
 from zensur.core.marking.criteria.effects import forwarding
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
+from zensur.core.marking.scheme import tasks_of
+from zensur.core.marking.slips.catalogue import SLIPS
 from zensur.core.sheet import OnPort, Route, Switched, read_sheet, write_sheet
 from zensur.demo import LABS, demo_papers, lab_text
 

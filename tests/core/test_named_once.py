@@ -4,11 +4,12 @@ import pytest
 
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import read_lab
-from zensur.core.marking import Marker, Paper
 from zensur.core.marking.charged import NOT_CARRIED
 from zensur.core.marking.differences import headers
 from zensur.core.marking.differences.found import MOST_NEEDLESS
 from zensur.core.marking.making.papers import sample_class
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.sheet import Sheet, read_sheets
 from zensur.demo import lab_text
 

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.helpers import lab_of, mark
-from zensur.core.marking import TOTAL, Overrule, overruled
+from zensur.core.marking.overruling import TOTAL, Overrule, overruled
 from zensur.core.marking.shapes import Overruled
 
 ANSWER = {

@@ -8,7 +8,8 @@ import pytest
 from tests.core.two_routers import ADDRESS, ANA, BOB, GATEWAY, PING, QUAY, WEIR, lab
 from tests.helpers import sheet
 from zensur.core.formats import File, HandIn
-from zensur.core.marking import Marker, Paper
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.sheet import read_sheet
 from zensur.pages.marked import marked_page
 

@@ -7,8 +7,9 @@ the model answer with some lines written otherwise; nothing here shares code wit
 import pytest
 
 from tests.helpers import lab_of, mark
-from zensur.core.marking import Marker, Paper
 from zensur.core.marking.charged import NOT_CARRIED
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.sheet import read_sheet
 
 DEVICES = "weir=router:p1,p2,s1 quay=router:p1,s1 sw=switch:p1,p2,p3 ana=host bob=host cia=host far=router:p1,p2 shop=host"

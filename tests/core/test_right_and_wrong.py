@@ -7,7 +7,9 @@ import pytest
 
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, Paper, check_lab
+from zensur.core.marking.checking.lab_check import check_lab
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.marking.shapes import Result
 from zensur.core.sheet import Sheet
 

@@ -1,8 +1,7 @@
 """The scheme that is derived from a model answer: which statements count, in which tasks, for how much."""
 
 from tests.helpers import lab_of
-from zensur.core.marking import tasks_of
-from zensur.core.marking.scheme import is_on
+from zensur.core.marking.scheme import is_on, tasks_of
 from zensur.core.sheet import Block
 
 LAB = lab_of(

@@ -6,7 +6,7 @@ import pytest
 
 from tests.helpers import lab_of, pinged, rows, sheet
 from zensur.core.lab import EMPTY, ExpectedPing, read_lab
-from zensur.core.marking import check_text
+from zensur.core.marking.checking.lab_check import check_text
 from zensur.core.sheet import read_sheet
 from zensur.core.sim import Network, Runs, run_any
 

@@ -4,8 +4,8 @@ import pytest
 
 from tests.helpers import lab_of, mark, sheet
 from zensur.core.lab import Lab
-from zensur.core.marking import Result
 from zensur.core.marking.reading.unread import MOST_LETTERS, unread_lines
+from zensur.core.marking.shapes import Result
 from zensur.core.sheet import read_sheet
 
 PAIR = "weir=router:p1,p2 quay=router:p1,p2 ana=host bob=host"

@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from tests.helpers import lab_of, mark, sheet
 from zensur.core.lab import Variable, draw_values, read_lab
-from zensur.core.marking import Marker, check_text
+from zensur.core.marking.checking.lab_check import check_text
+from zensur.core.marking.marker import Marker
 from zensur.core.marking.scheme import tasks_of
 from zensur.core.sheet import write_sheet
 

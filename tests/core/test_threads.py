@@ -12,7 +12,8 @@ import pytest
 
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking import Marker, Paper
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
 from zensur.core.sheet import read_sheet
 from zensur.demo import lab_text
 

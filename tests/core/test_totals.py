@@ -5,10 +5,12 @@ import pytest
 from tests.core.two_routers import ADDRESS, ANA, GATEWAY, MORE, PING, lab, mark, totals
 from tests.helpers import sheet
 from zensur.core.lab import Criterion, Scheme
-from zensur.core.marking import TOTAL, Marked, Marker, Overrule, Paper, overruled, tasks_of
 from zensur.core.marking.criteria.judging import header_of, in_instance, share, shown, texts_of
-from zensur.core.marking.scheme import numbered
-from zensur.core.marking.shapes import Cost, Overruled, rounded, verdict_of
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.overruling import TOTAL, Overrule, overruled
+from zensur.core.marking.paper import Paper
+from zensur.core.marking.scheme import numbered, tasks_of
+from zensur.core.marking.shapes import Cost, Marked, Overruled, rounded, verdict_of
 from zensur.core.sheet import Block, Route, Where, read_sheet
 from zensur.core.sheet.statements import Service
 

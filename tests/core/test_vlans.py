@@ -6,7 +6,9 @@ from hypothesis import strategies as st
 
 from tests.helpers import known, lab_of, mark, pinged, sheet
 from zensur.core.lab import Lab
-from zensur.core.marking import Marker, Paper, tasks_of
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.paper import Paper
+from zensur.core.marking.scheme import tasks_of
 from zensur.core.sheet import read_sheet
 from zensur.core.sim import Network, Runs, domains, journey, run, state
 from zensur.core.sim.carrying import carrying_of

@@ -2,7 +2,8 @@
 
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import Lab
-from zensur.core.marking import Marker, Result
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.shapes import Result
 
 DEVICES = "weir=router:p1,p2 quay=router:p1,p2 ana=host bob=host"
 LINKS = "ana:p1--weir:p1 weir:p2--quay:p2 quay:p1--bob:p1"

@@ -3,6 +3,7 @@
 A verb is loaded when it is used: what is asked of one need not wait for the others.
 """
 
+import gc
 from importlib import import_module
 
 import click
@@ -39,7 +40,10 @@ class _Lazy(click.Group):
         """Load a verb."""
         if cmd_name not in _VERBS:
             return None
+        gc.disable()  # what is loaded lives as long as the process: no use to look through it meanwhile
         module = import_module(f".{_VERBS[cmd_name][0]}", __name__)
+        gc.freeze()
+        gc.enable()
         return next(
             verb
             for verb in vars(module).values()

@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from ..core.lab import Expected, ExpectedPing, Kind, Lab
-from ..core.marking import as_handed_in
+from ..core.marking.reading.chosen import as_handed_in
 from ..core.sim import Network, target
 from ..core.sim.numbers import is_link_local
 from ..core.sim.running.targets import on_port

@@ -7,7 +7,8 @@ from pathlib import Path
 import click
 
 from ..core.lab import read_lab, starter_lab
-from ..core.marking import Finding, check_text
+from ..core.marking.checking.findings import Finding
+from ..core.marking.checking.lab_check import check_text
 from ..core.sheet import Severity
 from .inputs import FILE, OUTPUT, load_lab, print_json, read_text, unusable, write_text
 

@@ -14,7 +14,8 @@ from rich.progress import track
 
 from ..core.formats import HandIn
 from ..core.lab import Lab
-from ..core.marking import SLIPS, Result
+from ..core.marking.shapes import Result
+from ..core.marking.slips.catalogue import SLIPS
 from ..work.classes import LabFile, mark_papers
 from ..work.executors import NoCluster, executor_for
 from .inputs import (

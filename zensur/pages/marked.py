@@ -5,7 +5,9 @@ from itertools import groupby
 
 from ..core.formats import CABLING, CABLING_FILE, HandIn
 from ..core.lab import Lab
-from ..core.marking import Margin, Result, margin, sum_of
+from ..core.marking.adding import sum_of
+from ..core.marking.margin import Margin, margin
+from ..core.marking.shapes import Result
 from .environment import TEMPLATES
 
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from ..core.lab import Expected, Lab, LabError, read_lab
 from ..core.lab.completion import complete_lab
 from ..core.lab.splice import texts
-from ..core.marking import check_text
+from ..core.marking.checking.lab_check import check_text
 from ..core.sim import (
     AnyRun,
     Network,

@@ -7,7 +7,11 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.formats import ANSWERS, CABLING, CABLING_FILE
-from ..core.marking import TOTAL, Result, margin, sum_of, tasks_of
+from ..core.marking.adding import sum_of
+from ..core.marking.margin import margin
+from ..core.marking.overruling import TOTAL
+from ..core.marking.scheme import tasks_of
+from ..core.marking.shapes import Result
 from ..store import LabVersion, Listed, StoredPaper, Summary
 from ..work.desk import Desk
 from .errors import refused

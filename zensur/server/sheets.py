@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.lab import Lab, read_lab, review_sheet
 from ..core.lab.completion import surroundings
 from ..core.lab.splice import CannotSplice, put, take, texts
-from ..core.marking import check_text
+from ..core.marking.checking.lab_check import check_text
 from ..core.sheet import Diagnostic, read_sheet
 from ..core.sheet.completion import complete
 from ..core.sim import Model, PingRow

@@ -11,7 +11,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.lab import read_lab, starter_lab
-from ..core.marking import check_text
+from ..core.marking.checking.lab_check import check_text
 from ..core.sim import Model
 from ..store import LabVersion
 from ..work.desk import Desk

@@ -6,7 +6,8 @@ from typing import Any
 
 from ..core.addresses import next_free, subnet
 from ..core.lab import Lab
-from ..core.marking import Finding, LabCheck
+from ..core.marking.checking.findings import Finding
+from ..core.marking.checking.lab_check import LabCheck
 from ..core.sim import Network
 from ..core.weave import weave
 from .shapes import CheckShape, FindingShape, KnotShape, SubnetShape, WeaveShape

@@ -9,7 +9,9 @@ from typing import Any, TypeVar, overload
 
 from ..core.formats import HandIn
 from ..core.lab import Lab, read_lab
-from ..core.marking import Marker, Memo, Result
+from ..core.marking.marker import Marker
+from ..core.marking.memo import Memo
+from ..core.marking.shapes import Result
 from .papers import read_paper
 
 _TOGETHER = 8

@@ -8,7 +8,11 @@ from pydantic import TypeAdapter
 
 from ..core.formats import HandIn
 from ..core.lab import Lab, ReadLab, read_lab
-from ..core.marking import LabCheck, Marker, Overrule, Paper, Result, check_text, overruled
+from ..core.marking.checking.lab_check import LabCheck, check_text
+from ..core.marking.marker import Marker
+from ..core.marking.overruling import Overrule, overruled
+from ..core.marking.paper import Paper
+from ..core.marking.shapes import Result
 from ..core.sim import Model
 from ..store import (
     Database,

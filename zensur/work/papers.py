@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import lru_cache
 
 from ..core.formats import ANSWERS, CABLING, read_answers, read_cabling
-from ..core.marking import Paper
+from ..core.marking.paper import Paper
 from ..core.sheet import Sheet, read_sheets, refused_sheet, sheet_of
 
 MOST_LINES = 8_000

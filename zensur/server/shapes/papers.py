@@ -4,7 +4,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from ...core.marking import Margin, Result, SumLine
+from ...core.marking.adding import SumLine
+from ...core.marking.margin import Margin
+from ...core.marking.shapes import Result
 from .base import Shape
 
 
