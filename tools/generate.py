@@ -11,6 +11,10 @@ import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
+import click
+
+from zensur.cli import main as main_of_cli
+from zensur.cli.completing import told
 from zensur.core.lab import lab_schema
 from zensur.core.lab.schema import (
     CRITERION,
@@ -60,6 +64,13 @@ def words() -> dict[str, list[str]]:
         ),
         "text": sorted({str(f.must[0]) for f in texts}),
     }
+
+
+def verbs() -> dict[str, object]:
+    """Return what the verbs of the command line take, for completion in the shell."""
+    context = click.Context(main_of_cli)
+    found = {name: main_of_cli.get_command(context, name) for name in main_of_cli.list_commands(context)}
+    return {name: told(verb) for name, verb in found.items() if verb is not None}
 
 
 # --- tables of the documentation --------------------------------------------------------------------
@@ -126,6 +137,7 @@ def main() -> int:
     """Write the files, or compare them."""
     wanted = {
         WEB / "api" / "openapi.json": json.dumps(json.loads(openapi()), indent=2, sort_keys=True) + "\n",
+        ROOT / "zensur" / "cli" / "verbs.json": json.dumps(verbs(), indent=1) + "\n",
         WEB / "sheet" / "words.json": json.dumps(words(), indent=2) + "\n",
         DOCS / "lab.schema.json": json.dumps(lab_schema(), indent=2) + "\n",
         **{

@@ -125,6 +125,30 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
         process.wait()
 
 
+@pytest.mark.parametrize(
+    ("given", "origin"),
+    [
+        ("https://labs.example.net", "https://labs.example.net"),
+        ("HTTPS://Labs.Example.Net/", "https://labs.example.net"),
+        ("https://labs.example.net:443", "https://labs.example.net"),
+        ("http://labs.example.net:8443", "http://labs.example.net:8443"),
+        ("https://[2001:db8::1]:8443", "https://[2001:db8::1]:8443"),
+        ("labs.example.net", None),
+        ("ftp://labs.example.net", None),
+        ("https://labs.example.net/zensur", None),
+        ("https://me@labs.example.net", None),
+        ("https://labs.example.net:x", None),
+        ("https://", None),
+    ],
+)
+def test_an_origin_is_one_as_browsers_send_it(given: str, origin: str | None) -> None:
+    if origin is None:
+        with pytest.raises(click.BadParameter, match="is no origin"):
+            serving._origin(given)
+    else:
+        assert serving._origin(given) == origin
+
+
 def test_another_port_is_taken_where_the_usual_one_is(monkeypatch: pytest.MonkeyPatch) -> None:
     with socket.create_server(("127.0.0.1", 0)) as taken:
         port = taken.getsockname()[1]

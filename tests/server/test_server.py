@@ -197,3 +197,19 @@ def test_it_answers_to_the_host_that_it_listens_on(database: Database, host: str
     client = create_app(Desk(database), host).test_client()
     assert client.get("/", headers={"Host": asked}).status_code == 200
     assert client.get("/", headers={"Host": "elsewhere.example"}).status_code == 400
+
+
+def test_behind_a_proxy_it_answers_to_where_readers_see_it(desk: Desk) -> None:
+    client = create_app(desk, origin="https://labs.example.net").test_client()
+    seen = {"Host": "labs.example.net"}
+    page = client.get("/", headers=seen)
+    assert (page.status_code, "Secure" in page.headers["Set-Cookie"]) == (200, True)
+    assert client.get("/", headers={"Host": "elsewhere.example"}).status_code == 400
+    found = re.search(r'name="csrf-token" content="([^"]+)"', page.get_data(as_text=True))
+    cookie = {"Cookie": page.headers["Set-Cookie"].partition(";")[0]}
+    assert found
+    for origin, status in (
+        ("https://labs.example.net", 201), ("http://labs.example.net", 403), ("https://elsewhere.example", 403)
+    ):  # fmt: skip
+        head = {**seen, **cookie, "X-CSRFToken": found[1], "Origin": origin}
+        assert client.post("/api/labs", json={"title": "x"}, headers=head).status_code == status

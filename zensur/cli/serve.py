@@ -4,6 +4,7 @@ import ipaddress
 import socket
 from contextlib import suppress
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import click
 
@@ -29,9 +30,15 @@ _PORT = click.option(
 @_DATABASE
 @_HOST
 @_PORT
-def serve(database: Path | None, host: str, port: int | None) -> None:
+@click.option(
+    "--behind-proxy",
+    metavar="ORIGIN",
+    callback=lambda _ctx, _param, origin: _origin(origin),
+    help="Where readers see it behind a reverse proxy that asks who they are, such as https://labs.example.net.",
+)
+def serve(database: Path | None, host: str, port: int | None, behind_proxy: str | None) -> None:
     """Start the web application on this machine."""
-    _run(Desk(_open(database or home() / "zensur.db")), host, port)
+    _run(Desk(_open(database or home() / "zensur.db")), host, port, behind_proxy)
 
 
 @click.command(epilog="Example: zensur demo --port 8020")
@@ -52,7 +59,7 @@ def _open(path: Path) -> Database:
         unusable(str(bad))
 
 
-def _run(desk: Desk, host: str, port: int | None) -> None:
+def _run(desk: Desk, host: str, port: int | None, origin: str | None = None) -> None:
     """Serve until interrupted, on a loopback address only: nobody is asked to sign in yet."""
     host = host.lower()
     if host != "localhost" and not _is_loopback(host):
@@ -68,7 +75,7 @@ def _run(desk: Desk, host: str, port: int | None) -> None:
     bound = listening.getsockname()[1]
     shown = f"[{host}]" if ":" in host else host
     click.echo(f"Zensur is at http://{shown}:{bound}/  (Ctrl-C ends it)")
-    listen(create_app(desk, host), listening).run()
+    listen(create_app(desk, host, origin), listening).run()
 
 
 def _listen(host: str, port: int | None) -> socket.socket:
@@ -78,6 +85,25 @@ def _listen(host: str, port: int | None) -> socket.socket:
         with suppress(OSError):
             return socket.create_server((host, _USUAL_PORT), family=family)
     return socket.create_server((host, port or 0), family=family)
+
+
+def _origin(text: str | None) -> str | None:
+    """Return an origin as browsers send it (RFC 6454, section 6.1)."""
+    if text is None:
+        return None
+    try:
+        parts = urlsplit(text)
+        port = "" if parts.port in (None, _USUAL[parts.scheme]) else f":{parts.port}"
+        rest = text.split("//", 1)[1].partition("/")[2]
+        if parts.hostname and not rest and "@" not in text:
+            name = f"[{parts.hostname}]" if ":" in parts.hostname else parts.hostname
+            return f"{parts.scheme}://{name}{port}"
+    except (KeyError, ValueError):
+        pass
+    raise click.BadParameter(f"{text!r} is no origin: write it as https://labs.example.net, without a path.")
+
+
+_USUAL = {"http": 80, "https": 443}
 
 
 def _is_loopback(host: str) -> bool:

@@ -23,8 +23,11 @@ MOST_REQUEST_BYTES = 66 * 1024 * 1024
 """A class of 100 learners, and the request around it."""
 
 
-def create_app(desk: Desk, host: str = "localhost") -> Flask:
-    """Make the application on a desk; it answers to the loopback names, and to the host that it listens on."""
+def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -> Flask:
+    """Make the application on a desk; it answers to the loopback names, and to the host that it listens on.
+
+    Behind a reverse proxy it answers to the host of the ``origin`` that readers see (RFC 6454, section 6.1).
+    """
     app = OpenAPI(
         __name__,
         info=Info(title="Zensur", version=__version__, description="Labs, papers and journeys."),
@@ -42,9 +45,10 @@ def create_app(desk: Desk, host: str = "localhost") -> Flask:
         SESSION_COOKIE_NAME="zensur",
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_SECURE=origin is not None and origin.startswith("https:"),
         WTF_CSRF_TIME_LIMIT=None,
     )
-    secure(app, frozenset({"localhost", "127.0.0.1", "::1", host.lower()}))
+    secure(app, frozenset({"localhost", "127.0.0.1", "::1", host.lower()}), origin)
     register_errors(app)
     app.register_api(shelf_api(desk))
     app.register_api(labs_api(desk))

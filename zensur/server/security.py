@@ -1,6 +1,7 @@
 """What every answer bears and every change needs: content policy, CSRF token, no framing, no sniffing."""
 
 import secrets
+from urllib.parse import urlsplit
 
 from flask import Flask, Response, abort, g, request
 from flask_wtf import CSRFProtect
@@ -28,8 +29,13 @@ class _Token(CSRFProtect):  # type: ignore[misc]  # it has no types
         return request.headers.get("X-CSRFToken")
 
 
-def secure(app: Flask, hosts: frozenset[str]) -> None:
-    """Answer to some hosts only, protect every change against forged requests, and set the headers of every answer."""
+def secure(app: Flask, hosts: frozenset[str], origin: str | None = None) -> None:
+    """Answer to some hosts only, protect every change against forged requests, and set the headers of every answer.
+
+    ``origin`` is where readers see the application, where that is not where it listens.
+    """
+    if origin is not None:
+        hosts |= {urlsplit(origin).hostname or ""}
 
     @app.before_request
     def known_host() -> None:
@@ -44,8 +50,11 @@ def secure(app: Flask, hosts: frozenset[str]) -> None:
         """Refuse changes that another site asks for, whatever its page holds (Fetch Metadata; RFC 6454)."""
         if request.method in ("GET", "HEAD", "OPTIONS"):
             return
-        site, origin = request.headers.get("Sec-Fetch-Site"), request.headers.get("Origin")
-        if site not in (None, "same-origin", "none") or origin not in (None, request.host_url.rstrip("/")):
+        site, asked = request.headers.get("Sec-Fetch-Site"), request.headers.get("Origin")
+        if site not in (None, "same-origin", "none") or asked not in (
+            None,
+            origin or request.host_url.rstrip("/"),
+        ):
             abort(403, "A change has to be asked for on a page of this application.")
 
     @app.after_request
