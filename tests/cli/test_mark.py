@@ -184,3 +184,14 @@ def test_a_folder_without_a_sheet_is_no_paper(tmp_path: Path) -> None:
     assert refused.exit_code == 2
     assert "It is probably the sheet of weir." in refused.stderr
     assert refused.stderr.endswith("There is no paper to be marked.\n")
+
+
+def test_learners_who_are_called_nearly_alike_are_said(lab: Path, tmp_path: Path) -> None:
+    folder = tmp_path / "class"
+    for learner in ("Ana Holm", "ana holm", "Bo"):
+        (folder / learner).mkdir(parents=True)
+        (folder / learner / "weir.sheet").write_text("name weir\n")
+    result = zensur("mark", lab, folder)
+    assert result.exit_code == 0
+    assert "Ana Holm and ana holm: each paper is marked." in result.stderr
+    assert "Bo" not in result.stderr

@@ -19,6 +19,7 @@ from ..core.formats import (
     FlatNames,
     HandIn,
     Pattern,
+    folded,
     is_archive,
     nothing_named,
     read_archive,
@@ -208,4 +209,12 @@ def load_papers(paths: tuple[Path, ...], lab: Lab, pattern: str | None = None) -
             unusable(f"{path}: {bad}")
     if not found:
         unusable("There is no paper to be marked.")
+    called: dict[str, list[str]] = {}
+    for paper in found:
+        called.setdefault(folded(paper.learner), []).append(paper.learner)
+    for names in called.values():
+        if len(names) > 1:
+            say(
+                f"{' and '.join(names)}: each paper is marked. If that is one learner, only one of them can count."
+            )
     return found

@@ -12,12 +12,13 @@ from ..core.formats import (
     FlatNames,
     HandIn,
     Pattern,
+    folded,
     nothing_named,
     plain_name,
 )
 from ..store import LabVersion, Overtaken
 from ..work.desk import Desk
-from ..work.handing_in import Decision, Plan, Present, Question, folded, plan, sort_uploads
+from ..work.handing_in import Decision, Plan, Present, Question, plan, sort_uploads
 from .errors import refused
 from .labs import LabPath, no_lab
 from .shapes import FlatUpload, PaperAsked, PapersTaken, Refusal, UploadAsked

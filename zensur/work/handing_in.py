@@ -6,12 +6,11 @@ upload, which asks nothing more.
 
 import hashlib
 import json
-import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from ..core.formats import BadArchive, File, HandIn, Pattern, is_archive, read_archive, sort_papers
+from ..core.formats import BadArchive, File, HandIn, Pattern, folded, is_archive, read_archive, sort_papers
 from ..store import paper_hash
 
 Decision = Literal["replace", "add", "apart", "leave"]
@@ -98,11 +97,6 @@ def plan(
             alike.setdefault(folded(learner), []).append(learner)
         known[learner] = Present(None, _files(taken))
     return found
-
-
-def folded(learner: str) -> str:
-    """Return a name without what may be a slip of the keyboard: capitals and spaces."""
-    return "".join(unicodedata.normalize("NFC", learner).casefold().split())
 
 
 def _files(hand_in: HandIn) -> dict[str, tuple[str, bytes]]:

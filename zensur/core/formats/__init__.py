@@ -3,7 +3,7 @@
 from .answers import ANSWERS, Answer, Answers, plain, read_answers
 from .archives import BadArchive, File, is_archive, read_archive
 from .cabling import CABLING, CABLING_FILE, CableLine, Cabling, cabling_of, read_cabling
-from .file_names import plain_name
+from .file_names import folded, plain_name
 from .flat import BadPattern, FlatNames, Pattern
 from .hand_out import given_sheets, learners_edition, shown_prefixes, targets
 from .papers import HandIn, nothing_named, sort_papers
@@ -23,6 +23,7 @@ __all__ = [
     "HandIn",
     "Pattern",
     "cabling_of",
+    "folded",
     "given_sheets",
     "is_archive",
     "learners_edition",

@@ -34,3 +34,8 @@ def decoded(raw: bytes) -> tuple[str, str]:
 def plain_name(name: str) -> str:
     """Return a name in composed form (NFC), and without lone surrogates, so that a learner is one learner."""
     return unicodedata.normalize("NFC", name.encode("utf-8", "replace").decode("utf-8"))
+
+
+def folded(learner: str) -> str:
+    """Return a name without what may be a slip of the keyboard: capitals and spaces."""
+    return "".join(unicodedata.normalize("NFC", learner).casefold().split())
