@@ -2,8 +2,10 @@
 
 import socket
 import threading
+import time
 from contextlib import suppress
 from http.client import HTTPConnection
+from types import SimpleNamespace
 
 import pytest
 
@@ -71,6 +73,23 @@ def test_a_byte_now_and_then_is_not_in_time(port: int, monkeypatch: pytest.Monke
         one.sendall(b"GET / HTTP/1.1\r\n")
         while not is_closed(one):
             one.sendall(b"X")
+
+
+@pytest.mark.parametrize(
+    ("begun", "after", "closed"), [(False, 21, True), (True, 21, False), (True, 121, True)]
+)
+def test_a_body_has_longer_than_a_head(
+    monkeypatch: pytest.MonkeyPatch, begun: bool, after: int, closed: bool
+) -> None:
+    now = 1000.0
+    monkeypatch.setattr(time, "monotonic", lambda: now)
+    channel = listening.Channel.__new__(listening.Channel)
+    channel.requests, channel._since = [], now
+    channel.request = SimpleNamespace(headers_finished=begun)  # type: ignore[assignment]
+    channel.adj = SimpleNamespace(channel_request_lookahead=0)  # type: ignore[assignment]
+    now += after
+    channel.readable()
+    assert channel.will_close == closed
 
 
 def test_what_comes_in_pieces_is_answered(port: int) -> None:

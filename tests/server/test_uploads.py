@@ -223,7 +223,10 @@ def test_a_paper_in_place_of_another_is_asked_about_and_all_are_kept(client: Fla
     assert (question["devices"], question["missing"], question["overruled"]) == (["weir"], ["quay"], 1)
     assert (question["carried"], question["apart"]) == (counts()[0]["result"]["carried"], False)
     seen = asked.get_json()["seen"]
-    for answer in ({"seen": "other"}, {"seen": seen, "decided": '{"Eva Ros": "leave"}'}):
+    for answer in (
+        {"seen": "other", "decided": '{"Eva Ros": "replace"}'},
+        {"seen": seen, "decided": '{"Eva Ros": "leave"}'},
+    ):
         hand_in("weir", **answer)
         assert [p["id"] for p in counts()] == [first]
     assert hand_in("weir", seen=seen, decided='{"Eva Ros": "steal"}').status_code == 400
@@ -256,7 +259,9 @@ def test_a_class_for_one_learner_takes_nobody_elses_place(client: FlaskClient, d
     assert [p.id for p in Papers(database).of_lab("first-addresses")] == before
 
 
-def test_a_paper_that_cannot_be_marked_is_stored_and_told(tmp_path: Path) -> None:
+def test_a_paper_that_cannot_be_marked_is_stored_and_told(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     desk = Desk(Database(tmp_path / "x.db"), Workers(short=0, long=0))
     desk.labs.add("toll-house", lab_text("toll-house"))
     client = create_app(desk).test_client()
@@ -265,9 +270,11 @@ def test_a_paper_that_cannot_be_marked_is_stored_and_told(tmp_path: Path) -> Non
     assert taken.status_code == 201
     (row,) = taken.get_json()["papers"]
     desk._results.keep_failure(row, 1, revision(), "It takes more than 60 seconds of processor time.")
-    (card,) = client.get("/api/labs/toll-house/papers").get_json()["papers"]
+    with monkeypatch.context() as nothing_is_wanted:
+        nothing_is_wanted.setattr(desk.workers, "want", None)
+        (card,) = client.get("/api/labs/toll-house/papers").get_json()["papers"]
+        view = client.get(f"/api/papers/{row}").get_json()
     assert (card["result"], card["failure"]) == (None, "It takes more than 60 seconds of processor time.")
-    view = client.get(f"/api/papers/{row}").get_json()
     assert (view["result"], view["failure"], view["learner"]) == (None, card["failure"], "Ann")
     assert next(s["text"] for s in view["sheets"] if s["file"]) == "name weir"
     overrule = {"criterion": "", "marks": 1, "reason": "x"}

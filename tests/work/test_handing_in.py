@@ -75,6 +75,15 @@ def test_a_new_sheet_counts_before_the_one_that_is_there() -> None:
     assert paper.remarks == ("Kept from the paper before: quay.",)
 
 
+def test_the_last_of_several_in_an_upload_counts_in_place_of_the_one_there() -> None:
+    upload = [hand_in("Ana Holm", "lock"), hand_in("Ana Holm", "quay")]
+    found = plan(upload, THERE, {"Ana Holm": "replace"})
+    assert ({learner: list(p.files) for learner, p in found.papers.items()}, found.before) == (
+        {"Ana Holm": ["quay"]},
+        {"Ana Holm": 7},
+    )
+
+
 def test_what_was_not_decided_is_left_and_other_questions_are_told_apart() -> None:
     upload = [hand_in("Ana Holm", "lock"), hand_in("Bo Li", "lock")]
     found = plan(upload, THERE, {"Bo Li": "replace"})

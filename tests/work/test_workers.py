@@ -2,6 +2,7 @@
 
 import os
 import threading
+from collections import Counter
 from collections.abc import Callable
 from typing import Any
 
@@ -50,6 +51,35 @@ def test_a_piece_that_needs_longer_than_the_others_gets_its_time() -> None:
     workers.settle()
     ((name, found),) = board.ended
     assert (name, found) == ("slow", 10**8 * (10**8 - 1) // 2)
+
+
+def test_one_worker_at_a_time_has_long_turns() -> None:
+    workers, turns, long, most = Workers(short=1, long=2), Counter[str](), set[str](), list[int]()
+
+    def piece(name: str) -> Piece:
+        def prepare() -> tuple[Callable[..., Any], tuple[Any, ...]]:
+            turns[name] += 1
+            if turns[name] > 1:
+                long.add(name)
+                most.append(len(long))
+            return exec, ("while True: pass",)
+
+        return Piece(prepare, lambda _: None, lambda _: long.discard(name))
+
+    for name in ("a", "b"):
+        workers.want(name, piece(name))
+    workers.settle()
+    assert (turns, most) == ({"a": 2, "b": 2}, [1, 1])
+
+
+def test_each_piece_has_its_own_time() -> None:
+    board, workers = Board(), Workers(number=1, short=1)
+    for n in range(8):
+        code = "(sum(range(2 * 10**7)), __import__('os').getpid())[1]"
+        workers.want(n, board.piece("worker", eval, code))
+    workers.settle()
+    assert len(board.ended) == 8
+    assert len({process for _, process in board.ended}) == 1  # which was not ended by what they took together
 
 
 def test_a_piece_is_done_once_and_the_first_comes_first() -> None:

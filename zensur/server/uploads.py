@@ -36,7 +36,7 @@ class Upload(BaseModel):
     """
 
     files: list[FileStorage]
-    learner: Name = ""
+    learner: Annotated[str, Field(max_length=120)] = ""
     stage: Name = ""
     pattern: Name = ""
     shown: bool = True
