@@ -58,10 +58,11 @@ def bench(name: str) -> None:
     marker = Marker(lab)
     for paper in demo_papers(name, lab):
         files = {d: (f.path, f.content) for d, f in paper.files.items()}
-        cost(
-            f"read, mark and explain {paper.learner}",
-            lambda files=files: marker.mark(Paper("x", {d: read_sheet(c, p) for d, (p, c) in files.items()})),
-        )
+
+        def mark(files: dict[str, tuple[str, bytes]] = files) -> object:
+            return marker.mark(Paper("x", {d: read_sheet(c, p) for d, (p, c) in files.items()}))
+
+        cost(f"read, mark and explain {paper.learner}", mark)
 
 
 if __name__ == "__main__":

@@ -6,8 +6,6 @@ import resource
 import statistics
 import tempfile
 import time
-from concurrent.futures import ProcessPoolExecutor
-from itertools import islice
 from pathlib import Path
 
 from bench.larger import with_pings
@@ -23,13 +21,11 @@ from zensur.core.marking.named import name_faults
 from zensur.core.marking.paper import Paper
 from zensur.core.marking.result import result_of
 from zensur.core.marking.searched import search
-from zensur.core.marking.shapes import Result
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip
 from zensur.core.sheet import read_sheet
-from zensur.store import Database, Labs, Papers
-from zensur.work.classes import LabFile, mark_papers
-from zensur.work.revision import revision
+from zensur.store import Database
+from zensur.work.desk import Desk
 
 Class = dict[str, dict[str, str]]
 """The texts of sheets by learner and device."""
@@ -67,31 +63,28 @@ def a_class(name: str, learners: int, pings: int) -> None:
 
 
 def whole(what: str, text: str, made: Class) -> None:
-    """Print what a class costs from its files to results in the database."""
-    with tempfile.TemporaryDirectory() as folder, ProcessPoolExecutor(2) as executor:
-        database = Database(Path(folder) / "bench.db")
-        labs, papers = Labs(database), Papers(database)
-        slug = "a-class"
-        labs.add(slug, text)
-        version = labs.newest(slug)
+    """Print what a class costs from its files to results in the database, as the application takes it."""
+    with tempfile.TemporaryDirectory() as folder:
+        desk = Desk(Database(Path(folder) / "bench.db"))
+        desk.labs.add("a-class", text)
+        version = desk.labs.newest("a-class")
         assert version is not None
         start = time.perf_counter()
         hand_ins = [
             HandIn(learner, {d: File(f"{d}.sheet", t.encode()) for d, t in sheets.items()})
             for learner, sheets in made.items()
         ]
-        rows = papers.add(
-            slug, [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, ()) for h in hand_ins]
-        )
-        results = mark_papers(LabFile(text), hand_ins, None, executor, form=Result.text)
-        marked = zip(rows, results, strict=True)
-        while together := list(islice(marked, 50)):
-            papers.keep_results(version.key, revision(), together)
+        desk.hand_in(version, hand_ins)
+        stored = time.perf_counter() - start
+        desk.workers.settle()
         took = time.perf_counter() - start
+        assert all(summary is not None for _, summary, _ in desk.listed(version))
     memory = [
         resource.getrusage(who).ru_maxrss / 1024 for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)
     ]
-    print(f"  a class {what:32} {took:6.1f} s, {took / len(made) * 1e3:.1f} ms each, on two processes")
+    print(
+        f"  a class {what:32} {took:6.1f} s, {took / len(made) * 1e3:.1f} ms each, stored after {stored:.1f} s"
+    )
     print(f"  memory {memory[0]:42.0f} MB, {memory[1]:.0f} MB a worker")
 
 

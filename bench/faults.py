@@ -74,9 +74,9 @@ def confusion(show: bool = True, each: int = 30) -> None:
     print(
         f"  one slip: {right} of {tried} found alone, {100 * right / tried:.1f} of 100; {excluded} not observable"
     )
-    for size, (of, found) in several.items():
+    for size, (of, all_found) in several.items():
         print(
-            f"  {size} slips: {found} of {of} found, all and nothing else, {100 * found / max(of, 1):.1f} of 100"
+            f"  {size} slips: {all_found} of {of} found and nothing else, {100 * all_found / max(of, 1):.1f} of 100"
         )
 
 

@@ -13,7 +13,7 @@ from zensur.server.shelf import card_of, engine
 from zensur.store import Database
 from zensur.store.papers import paper_hash
 from zensur.work.classes import mark_stored
-from zensur.work.desk import Desk, summary_of
+from zensur.work.desk import Desk
 from zensur.work.revision import revision
 
 LAB_COUNT, PAPERS, LARGE = 1_000, 100, 500
@@ -26,8 +26,8 @@ def filled(desk: Desk) -> None:
     cards = {name: card_of(text) for name, text in texts.items()}
     lab = read_lab(texts["first-addresses"]).lab
     assert lab is not None
-    found = mark_stored(texts["first-addresses"], lab.stage, "x", SHEETS, ())
-    text, summary = found.text(), summary_of(found).text()
+    text, found = mark_stored(texts["first-addresses"], lab.stage, "x", SHEETS, ())
+    summary = found.text()
     connection = desk.database.connection()
     connection.execute("PRAGMA synchronous = OFF")
     with desk.database.transaction() as write:

@@ -12,6 +12,7 @@ from ..core.lab import Lab, read_lab
 from ..core.marking.marker import Marker
 from ..core.marking.memo import Memo
 from ..core.marking.shapes import Result
+from ..store import Summary
 from .papers import read_paper
 
 _TOGETHER = 8
@@ -95,10 +96,20 @@ def mark_stored(
     learner: str,
     files: Mapping[str, tuple[str, bytes]],
     remarks: Sequence[str],
-) -> Result:
-    """Mark one paper of a stage, its files by device with path and contents, as a piece of work for a worker."""
+) -> tuple[str, Summary]:
+    """Mark one paper of a stage, its files by device with path and contents, as a piece of work for a worker.
+
+    Returns its result as JSON, and what a list shows of it.
+    """
     marker, memo = _at_hand(text, stage, ())
-    return marker.mark(read_paper(learner, files, remarks), memo)
+    result = marker.mark(read_paper(learner, files, remarks), memo)
+    return result.text(), summary_of(result)
+
+
+def summary_of(result: Result) -> Summary:
+    """Return what a list shows of a result."""
+    titles = tuple(fault.title for fault in result.faults)
+    return Summary(result.score, result.carried, result.out_of, result.grade, titles)
 
 
 _OWN = threading.local()

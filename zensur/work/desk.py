@@ -26,7 +26,7 @@ from ..store import (
     StoredPaper,
     Summary,
 )
-from .classes import mark_stored
+from .classes import mark_stored, summary_of
 from .papers import read_paper
 from .revision import revision
 from .workers import Piece, Workers
@@ -204,19 +204,8 @@ class Desk:
             key,
             Piece(
                 prepare,  # type: ignore[arg-type]
-                lambda found: self._results.keep(*key, found.text(), summary_of(found)),
+                lambda found: self._results.keep(*key, *found),
                 lambda why: self._results.keep_failure(*key, why),
             ),
             first,
         )
-
-
-def summary_of(result: Result) -> Summary:
-    """Return what a list shows of a result."""
-    return Summary(
-        result.score,
-        result.carried,
-        result.out_of,
-        result.grade,
-        tuple(fault.title for fault in result.faults),
-    )

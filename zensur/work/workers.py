@@ -105,7 +105,7 @@ class Workers:
             try:
                 piece.done(process.do(seconds, *piece.prepare()))
             except _TooLong:
-                if seconds == self._seconds[0]:
+                if seconds < self._seconds[1]:
                     return True
                 piece.refused(f"It takes more than {seconds} seconds of processor time.")
             except Refused as refused:
