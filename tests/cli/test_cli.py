@@ -18,7 +18,7 @@ from tests.cli.calls import document, zensur
 from zensur import __version__
 from zensur.cli import main
 from zensur.demo import LABS, lab_text
-from zensur.store import Database
+from zensur.store import Database, Labs
 
 
 def test_every_verb_explains_itself_with_an_example() -> None:
@@ -252,3 +252,26 @@ def test_a_database_is_copied_and_looked_through(tmp_path: Path) -> None:
         refused = zensur(*verb, "--database", tmp_path / "text.db")
         assert (refused.exit_code, refused.stderr.count("\n")) == (2, 1)
         assert "this is no database" in refused.stderr
+
+
+def test_labs_are_imported_all_or_none(tmp_path: Path) -> None:
+    database, one, bad = tmp_path / "x.db", tmp_path / "one.lab.yaml", tmp_path / "bad.lab.yaml"
+    one.write_text(lab_text("four-gates"), "utf-8")
+    bad.write_text(lab_text("toll-house").replace("devices:", "devizes:"), "utf-8")
+
+    def importing(*args: object) -> tuple[int, str]:
+        result = zensur("import", *args, "--database", database)
+        return result.exit_code, result.output
+
+    status, said = importing(one, bad)
+    assert status == 2
+    assert "bad.lab.yaml, line" in said
+    assert Labs(Database(database)).all() == [] if database.exists() else True
+    assert importing(one) == (0, "four-gates is on the shelf.\n")
+    assert importing(one)[0] == 2
+    assert importing(one, one, "--as", "x")[0] == 2
+    assert importing(one, "--as", "Not An Id")[0] == 2
+    assert importing(one, "--as", "spring") == (0, "spring is on the shelf.\n")
+    stored = Labs(Database(database)).newest("spring")
+    assert stored is not None
+    assert stored.text == lab_text("four-gates").replace("id: four-gates", "id: spring")

@@ -8,6 +8,7 @@ import pytest
 
 import zensur.store.database as database_module
 from zensur.store import (
+    Asked,
     Database,
     Labs,
     Listed,
@@ -135,16 +136,31 @@ def test_the_shelf_shows_a_part_of_the_labs(database: Database) -> None:
         labs.add(f"lab-{n}", "text")
     labs.keep_card(2, "0.1", '{"title": "Canals", "level": "first", "topics": ["masks"]}')
 
-    def shelf(find: str = "", start: int = 0, most: int = 2, engine: str = "0.1") -> tuple[list[str], int]:
-        shelved, of = labs.shelf(engine, find, start, most)
+    def shelf(
+        find: str = "",
+        start: int = 0,
+        most: int = 2,
+        engine: str = "0.1",
+        topic: str = "",
+        removed: bool = False,
+    ) -> tuple[list[str], int]:
+        shelved, of = labs.shelf(engine, Asked(find, start=start, topic=topic, removed=removed), most)
         return [s.version.slug for s in shelved], of
 
     assert shelf() == (["lab-0", "lab-1"], 5)
     assert shelf(start=4) == (["lab-4"], 5)
     assert shelf("CANAL") == shelf("mask") == shelf("lab-1") == (["lab-1"], 1)
     assert shelf("canal", engine="0.2") == ([], 0)
+    assert labs.kinds("0.1") == (["masks"], ["first"])
+    assert (shelf(topic="masks"), shelf(topic="mask")) == ((["lab-1"], 1), ([], 0))
+    labs.put_away("lab-1", True)
+    assert (shelf("canal"), shelf(removed=True), shelf()[1]) == (([], 0), (["lab-1"], 1), 4)
+    assert (labs.kinds("0.1"), labs.newest("lab-1") is not None) == (([], []), True)
+    labs.put_away("lab-1", False)
     assert labs.save("lab-1", "more", 1) == 2
     assert shelf("canal") == ([], 0)
+    assert [number for number, _ in labs.versions("lab-1")] == [2, 1]
+    assert [v and v.text for v in (labs.numbered("lab-1", 1), labs.numbered("lab-1", 3))] == ["text", None]
     assert shelf("%") == ([], 0)
 
 

@@ -19,6 +19,7 @@ _VERBS = {
     "doctor": ("backup", "Look at all of the database, whether it is whole."),
     "export": ("export", "Write a lab or its packets in a form that others read."),
     "hand-out": ("hand_out", "Write the learner's edition of a lab."),
+    "import": ("import_lab", "Put a lab on the shelf, from its file."),
     "mark": ("mark", "Mark papers against a lab."),
     "new": ("check", "Begin a lab."),
     "ping": ("ping", "Ping on a lab, on the model answer or on sheets."),

@@ -4,17 +4,14 @@ from pathlib import Path
 
 import click
 
-from ..store import Database, UnusableDatabase
-from .inputs import OUTPUT, home, unusable
-
-_DATABASE = click.option(
-    "--database", type=click.Path(dir_okay=False, path_type=Path), help="The database's file."
-)
+from ..store import UnusableDatabase
+from .databases import DATABASE, open_database
+from .inputs import OUTPUT, unusable
 
 
 @click.command(epilog="Example: zensur backup friday.db --database labs.db")
 @click.argument("file", type=OUTPUT)
-@_DATABASE
+@DATABASE
 def backup(file: Path, database: Path | None) -> None:
     """Copy the database into FILE, as it is at this moment, while the application runs.
 
@@ -22,30 +19,20 @@ def backup(file: Path, database: Path | None) -> None:
     -wal and -shm.
     """
     try:
-        _opened(database).back_up(file)
+        open_database(database, there=True).back_up(file)
     except UnusableDatabase as bad:
         unusable(str(bad))
     click.echo(f"{file} is a copy of the database.")
 
 
 @click.command(epilog="Example: zensur doctor --database labs.db")
-@_DATABASE
+@DATABASE
 def doctor(database: Path | None) -> None:
     """Look at all of the database. Exit status 1 where something in it is damaged."""
-    opened = _opened(database)
+    opened = open_database(database, there=True)
     found = opened.check()
     for said in found:
         click.echo(said)
     if found:
         raise SystemExit(1)
     click.echo(f"{opened.path} is whole.")
-
-
-def _opened(database: Path | None) -> Database:
-    path = database or home() / "zensur.db"
-    if not path.is_file():
-        unusable(f"{path}: there is no such database.")
-    try:
-        return Database(path)
-    except UnusableDatabase as bad:
-        unusable(str(bad))

@@ -10,13 +10,10 @@ import click
 
 from ..demo import fill
 from ..server import create_app, listen
-from ..store import Database, UnusableDatabase
 from ..work.desk import Desk
-from .inputs import home, unusable
+from .databases import DATABASE, open_database
+from .inputs import unusable
 
-_DATABASE = click.option(
-    "--database", type=click.Path(dir_okay=False, path_type=Path), help="The database's file."
-)
 _HOST = click.option("--host", default="127.0.0.1", show_default=True, help="A loopback address.")
 _USUAL_PORT = 8017
 _PORT = click.option(
@@ -27,7 +24,7 @@ _PORT = click.option(
 
 
 @click.command(epilog="Example: zensur serve --database labs.db --port 8020")
-@_DATABASE
+@DATABASE
 @_HOST
 @_PORT
 @click.option(
@@ -38,25 +35,18 @@ _PORT = click.option(
 )
 def serve(database: Path | None, host: str, port: int | None, behind_proxy: str | None) -> None:
     """Start the web application on this machine."""
-    _run(Desk(_open(database or home() / "zensur.db")), host, port, behind_proxy)
+    _run(Desk(open_database(database)), host, port, behind_proxy)
 
 
 @click.command(epilog="Example: zensur demo --port 8020")
-@_DATABASE
+@DATABASE
 @_HOST
 @_PORT
 def demo(database: Path | None, host: str, port: int | None) -> None:
     """Start the web application with the demo labs and papers, in a database of its own."""
-    desk = Desk(_open(database or home() / "demo.db"))
+    desk = Desk(open_database(database, "demo.db"))
     fill(desk)
     _run(desk, host, port)
-
-
-def _open(path: Path) -> Database:
-    try:
-        return Database(path)
-    except UnusableDatabase as bad:
-        unusable(str(bad))
 
 
 def _run(desk: Desk, host: str, port: int | None, origin: str | None = None) -> None:

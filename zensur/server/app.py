@@ -18,6 +18,7 @@ from .security import secure
 from .shapes import Refusal
 from .sheets import sheets_api
 from .shelf import shelf_api
+from .versions import lab_files, versions_api
 
 MOST_REQUEST_BYTES = 66 * 1024 * 1024
 """A class of 100 learners, and the request around it."""
@@ -54,8 +55,10 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(labs_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(sheets_api(desk))
+    app.register_api(versions_api(desk))
     app.register_blueprint(captures(desk))
     app.register_blueprint(hand_out(desk))
+    app.register_blueprint(lab_files(desk))
     app.register_blueprint(page)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: document(app))
     return app

@@ -2,6 +2,7 @@
 
 import json
 import re
+from collections.abc import Callable, Iterator
 from functools import partial
 from itertools import count
 from typing import Annotated, Any
@@ -11,35 +12,47 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.lab import read_lab, starter_lab
+from ..core.lab.splice import CannotSplice, put
 from ..core.marking.checking.lab_check import check_text
 from ..core.sim import Model
-from ..store import LabVersion
+from ..store import Asked, LabVersion
 from ..work.desk import Desk
 from ..work.revision import revision
 from ..work.workers import Piece
 from .errors import refused
-from .shapes import LabCard, LabMade, NewLab, Refusal, Shelf, WeaveShape
+from .labs import LabPath, no_lab
+from .shapes import IdTaken, LabCard, LabImport, LabMade, NewLab, Refusal, Removing, Shelf, WeaveShape
 from .views import weave_shape
 
 Answer = Any
 MOST_SHOWN = 60
+Words = Annotated[str, Field(max_length=120)]
 
 
 class Part(BaseModel):
-    """Which part of the labs is asked for: those that hold a text in name, title, level or topics, from one on."""
+    """Which labs are asked for: that hold a text in name, title, level or topics; of a topic and a level; on the shelf,
+    or ``removed`` from it; from one on."""
 
-    find: Annotated[str, Field(max_length=120)] = ""
+    find: Words = ""
+    topic: Words = ""
+    level: Words = ""
+    removed: bool = False
     start: Annotated[int, Field(ge=0, le=1_000_000)] = 0
 
 
 def shelf_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("shelf", __name__, url_prefix="/api")
+    _of_all(api, desk)
+    _of_one(api, desk)
+    return api
 
+
+def _of_all(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs", responses={200: Shelf})
     def shelf(query: Part) -> Answer:
         """Labs, in the order in which they were made. A card that is not there yet is made behind the answer."""
-        shelved, of = desk.labs.shelf(engine(), query.find, query.start, MOST_SHOWN)
+        shelved, of = desk.labs.shelf(engine(), Asked(**query.model_dump()), MOST_SHOWN)
         labs = []
         for lab in shelved:
             if lab.card is None:
@@ -52,8 +65,9 @@ def shelf_api(desk: Desk) -> APIBlueprint:
                 "papers": lab.papers,
             }
             labs.append(f'{json.dumps(told)[:-1]}, "card": {lab.card or "null"}}}')
-        rest = f'"start": {query.start}, "most": {MOST_SHOWN}, "of": {of}'
-        return Response(f'{{"labs": [{", ".join(labs)}], {rest}}}', mimetype="application/json")
+        topics, levels = desk.labs.kinds(engine())
+        rest = {"start": query.start, "most": MOST_SHOWN, "of": of, "topics": topics, "levels": levels}
+        return Response(f'{{"labs": [{", ".join(labs)}], {json.dumps(rest)[1:]}', mimetype="application/json")
 
     @api.post("/labs", responses={201: LabMade, 422: Refusal})
     def make(body: NewLab) -> Answer:
@@ -61,11 +75,59 @@ def shelf_api(desk: Desk) -> APIBlueprint:
         stem = re.sub(r"[^a-z0-9]+", "-", body.title.lower()).strip("-")[:56] or "lab"
         if read_lab(starter_lab(stem, body.title.strip() or stem)).lab is None:
             return refused(422, "This cannot be a title: it holds characters that are not text.")
-        tries = (stem if n == 1 else f"{stem}-{n}" for n in count(1))
-        slug = next(s for s in tries if desk.labs.add(s, starter_lab(s, body.title.strip() or stem)))
+        slug = _free(desk, stem, lambda free: starter_lab(free, body.title.strip() or stem))
         return LabMade(slug=slug).model_dump(), 201
 
-    return api
+    @api.post("/labs/import", responses={201: LabMade, 409: IdTaken, 422: Refusal})
+    def take(body: LabImport) -> Answer:
+        """A lab from its file; where its id is taken another one is asked for, and proposed."""
+        found = read_lab(body.text)
+        if found.lab is None:
+            return refused(422, "This file cannot be read as a lab.", found.errors)
+        slug = body.slug or found.lab.id
+        try:
+            text = body.text if slug == found.lab.id else put(body.text, "id", slug)
+        except CannotSplice as cannot:
+            return refused(422, str(cannot))
+        read = read_lab(text)
+        if read.lab is None:
+            return refused(422, "This cannot be the id of a lab.", read.errors)
+        if desk.labs.add(slug, text):
+            return LabMade(slug=slug).model_dump(), 201
+        free = next(s for s in _tries(slug) if desk.labs.newest(s) is None)
+        return IdTaken(message=f"There is a lab {slug} already.", free=free).model_dump(), 409
+
+
+def _of_one(api: APIBlueprint, desk: Desk) -> None:
+    @api.post("/labs/<slug>/copy", responses={201: LabMade, 404: Refusal})
+    def copy(path: LabPath) -> Answer:
+        """A copy of a lab, its newest version, without papers."""
+        version = desk.labs.newest(path.slug)
+        if version is None:
+            return no_lab(path.slug)
+        titled = put(version.text, "title", f"{desk.lab(version).title}, copy")
+        slug = _free(desk, path.slug, lambda free: put(titled, "id", free))
+        return LabMade(slug=slug).model_dump(), 201
+
+    @api.post("/labs/<slug>/removed", responses={200: LabMade, 404: Refusal})
+    def remove(path: LabPath, body: Removing) -> Answer:
+        """Take a lab off the shelf, or put it back. Its versions and papers are kept."""
+        if desk.labs.newest(path.slug) is None:
+            return no_lab(path.slug)
+        desk.labs.put_away(path.slug, body.removed)
+        return LabMade(slug=path.slug).model_dump()
+
+
+def _tries(slug: str) -> Iterator[str]:
+    """Yield ids like one: itself, then with a number behind it."""
+    stem = re.sub(r"-\d+$", "", slug)[:56]
+    yield slug
+    yield from (f"{stem}-{n}" for n in count(2))
+
+
+def _free(desk: Desk, slug: str, text: Callable[[str], str]) -> str:
+    """Add a lab under the first id like one that is free."""
+    return next(free for free in _tries(slug) if desk.labs.add(free, text(free)))
 
 
 def engine() -> str:

@@ -1,12 +1,13 @@
 """The store: SQLite through sqlite3 with plain SQL; labs with versions, papers by hash, results."""
 
 from .database import Database, NewerDatabase, UnusableDatabase, why_unusable
-from .labs import Labs, LabVersion, Shelved
+from .labs import Asked, Labs, LabVersion, Shelved
 from .overrules import Overrules, StoredOverrule
 from .papers import Overtaken, Papers, StoredPaper, paper_hash
 from .results import Listed, Results, Summary
 
 __all__ = [
+    "Asked",
     "Database",
     "LabVersion",
     "Labs",

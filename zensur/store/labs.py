@@ -1,6 +1,6 @@
 """Labs and their versions. A version is never changed; saving adds one."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from .database import Database, now
 
@@ -26,6 +26,18 @@ class Shelved:
     card: str | None
 
 
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """Which labs of the shelf are asked for: whose name, title, level or topics hold a text, of a topic and a level
+    where they are named, on the shelf or off it; from one on."""
+
+    find: str = ""
+    topic: str = ""
+    level: str = ""
+    removed: bool = False
+    start: int = 0
+
+
 _SELECT = """
 SELECT v.id AS key, l.slug, v.number, v.text, v.saved_at
   FROM lab_version v JOIN lab l ON l.id = v.lab
@@ -35,10 +47,13 @@ _SHELVED = """
 v.id AS key, l.slug, v.number, v.text, v.saved_at, c.json,
 (SELECT count(DISTINCT learner) FROM paper WHERE lab = l.id) AS papers
 """
+_CARDS = "FROM lab_version v JOIN lab l ON l.id = v.lab LEFT JOIN card c ON c.version = v.id AND c.engine = :engine"
+_ON_SHELF = f"{_NEWEST} AND (l.removed_at IS NOT NULL) = :removed"
 _SHELF = f"""
-  FROM lab_version v JOIN lab l ON l.id = v.lab LEFT JOIN card c ON c.version = v.id AND c.engine = :engine
- WHERE {_NEWEST}
+{_CARDS} WHERE {_ON_SHELF}
    AND instr(lower(l.slug || coalesce(json_extract(c.json, '$.title', '$.level', '$.topics'), '')), :find)
+   AND (:level = '' OR json_extract(c.json, '$.level') = :level)
+   AND (:topic = '' OR EXISTS (SELECT 1 FROM json_each(c.json, '$.topics') WHERE value = :topic))
 """
 
 
@@ -98,9 +113,47 @@ class Labs:
             )
             return base + 1
 
-    def shelf(self, engine: str, find: str = "", start: int = 0, most: int = 60) -> tuple[list[Shelved], int]:
-        """Return a part of the labs whose name, title, level or topics hold a text, as they came, and how many do."""
-        parts = {"engine": engine, "find": find.lower(), "most": most, "start": start}
+    def versions(self, slug: str) -> list[tuple[int, str]]:
+        """Return the versions of a lab by number and time, the newest first."""
+        rows = self.database.connection().execute(
+            "SELECT v.number, v.saved_at FROM lab_version v JOIN lab l ON l.id = v.lab WHERE l.slug = ? "
+            "ORDER BY v.number DESC",
+            (slug,),
+        )
+        return [(row["number"], row["saved_at"]) for row in rows]
+
+    def numbered(self, slug: str, number: int) -> LabVersion | None:
+        """Return a version of a lab by its number."""
+        row = (
+            self.database.connection()
+            .execute(f"{_SELECT} WHERE l.slug = ? AND v.number = ?", (slug, number))
+            .fetchone()
+        )
+        return LabVersion(*row) if row else None
+
+    def put_away(self, slug: str, removed: bool) -> None:
+        """Take a lab off the shelf, or put it back; nothing of it is lost."""
+        with self.database.transaction() as connection:
+            connection.execute(
+                "UPDATE lab SET removed_at = ? WHERE slug = ?", (now() if removed else None, slug)
+            )
+
+    def kinds(self, engine: str) -> tuple[list[str], list[str]]:
+        """Return the topics and the levels of the labs on the shelf, as far as their cards are made."""
+        asked = self.database.connection().execute
+        topics = asked(
+            f"SELECT DISTINCT t.value {_CARDS}, json_each(c.json, '$.topics') t WHERE {_ON_SHELF} ORDER BY 1",
+            {"engine": engine, "removed": False},
+        )
+        levels = asked(
+            f"SELECT DISTINCT json_extract(c.json, '$.level') {_CARDS} WHERE {_ON_SHELF} ORDER BY 1",
+            {"engine": engine, "removed": False},
+        )
+        return [row[0] for row in topics], [row[0] for row in levels if row[0]]
+
+    def shelf(self, engine: str, asked_for: Asked, most: int = 60) -> tuple[list[Shelved], int]:
+        """Return a part of the labs that are asked for, as they came, and how many there are."""
+        parts = {"engine": engine, "most": most, **asdict(asked_for), "find": asked_for.find.lower()}
         asked = self.database.connection().execute
         rows = asked(f"SELECT {_SHELVED} {_SHELF} ORDER BY l.id LIMIT :most OFFSET :start", parts)
         shelved = [Shelved(LabVersion(*tuple(row)[:5]), row["papers"], row["json"]) for row in rows]

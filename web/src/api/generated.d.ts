@@ -56,6 +56,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/labs/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A lab from its file; where its id is taken another one is asked for, and proposed. */
+    post: operations["shelf_take_labs_import_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs/{slug}": {
     parameters: {
       query?: never;
@@ -65,6 +82,57 @@ export interface paths {
     };
     /** One lab, its newest version. */
     get: operations["labs_view_labs__slug__get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/copy": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A copy of a lab, its newest version, without papers. */
+    post: operations["shelf_copy_labs__slug__copy_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/history": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** All versions of a lab, the newest first. */
+    get: operations["versions_history_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/history/{number}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A version with its text, and what became of the lab in it. */
+    get: operations["versions_version__int_number__get"];
     put?: never;
     post?: never;
     delete?: never;
@@ -102,6 +170,23 @@ export interface paths {
     put?: never;
     /** Take papers, archives of one paper or a class, or the sheets of one learner; they are marked behind. */
     post: operations["papers_upload_labs__slug__papers_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/removed": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Take a lab off the shelf, or put it back. Its versions and papers are kept. */
+    post: operations["shelf_remove_labs__slug__removed_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -312,6 +397,18 @@ export interface components {
       score: number;
       /** Was */
       was: number | null;
+    };
+    /**
+     * ChangeShape
+     * @description A sentence about what changed, in which stage and where: a device, ``pings``, ``scheme``, or the whole lab.
+     */
+    ChangeShape: {
+      /** Place */
+      place: string;
+      /** Said */
+      said: string;
+      /** Stage */
+      stage: string;
     };
     /**
      * CheckShape
@@ -545,6 +642,16 @@ export interface components {
       pattern: string;
     };
     /**
+     * IdTaken
+     * @description There is a lab of this id; one that is free.
+     */
+    IdTaken: {
+      /** Free */
+      free: string;
+      /** Message */
+      message: string;
+    };
+    /**
      * JourneyView
      * @description The journey of one ping or service check, with the weave it runs on.
      *
@@ -626,6 +733,19 @@ export interface components {
       /** Topics */
       topics: string[];
       weave: components["schemas"]["WeaveShape"];
+    };
+    /**
+     * LabImport
+     * @description A lab file to be taken in; ``slug`` is another id where its own is taken.
+     */
+    LabImport: {
+      /**
+       * Slug
+       * @default
+       */
+      slug: string;
+      /** Text */
+      text: string;
     };
     /**
      * LabMade
@@ -1192,6 +1312,14 @@ export interface components {
       message: string;
     };
     /**
+     * Removing
+     * @description Whether a lab is to be off the shelf.
+     */
+    Removing: {
+      /** Removed */
+      removed: boolean;
+    };
+    /**
      * ResolvedRow
      * @description A name looked up.
      */
@@ -1289,6 +1417,8 @@ export interface components {
       /** Kind */
       kind: string;
     };
+    /** RootModel[list[VersionRef]] */
+    RootModel_list_VersionRef__: components["schemas"]["VersionRef"][];
     /**
      * RowShape
      * @description A network of the weave.
@@ -1403,12 +1533,16 @@ export interface components {
     Shelf: {
       /** Labs */
       labs: components["schemas"]["ShelfLab"][];
+      /** Levels */
+      levels: string[];
       /** Most */
       most: number;
       /** Of */
       of: number;
       /** Start */
       start: number;
+      /** Topics */
+      topics: string[];
     };
     /**
      * ShelfLab
@@ -1562,6 +1696,36 @@ export interface components {
       seen: string;
     };
     /**
+     * VersionRef
+     * @description A version of a lab.
+     */
+    VersionRef: {
+      /** Number */
+      number: number;
+      /** Saved At */
+      saved_at: string;
+    };
+    /**
+     * VersionView
+     * @description A version of a lab, and what became of the lab in it since another version; ``against`` None: it is the first.
+     */
+    VersionView: {
+      /** Against */
+      against: number | null;
+      /** Changes */
+      changes: components["schemas"]["ChangeShape"][];
+      /** Number */
+      number: number;
+      /** Saved At */
+      saved_at: string;
+      /** Slug */
+      slug: string;
+      /** Text */
+      text: string;
+      /** Title */
+      title: string;
+    };
+    /**
      * WeaveShape
      * @description The chart of devices against networks.
      */
@@ -1600,6 +1764,9 @@ export interface operations {
     parameters: {
       query?: {
         find?: string;
+        topic?: string;
+        level?: string;
+        removed?: boolean;
         start?: number;
       };
       header?: never;
@@ -1916,6 +2083,111 @@ export interface operations {
       };
     };
   };
+  shelf_take_labs_import_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LabImport"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LabMade"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["IdTaken"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   labs_view_labs__slug__get: {
     parameters: {
       query?: never;
@@ -1934,6 +2206,192 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["LabView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  shelf_copy_labs__slug__copy_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LabMade"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  versions_history_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RootModel_list_VersionRef__"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  versions_version__int_number__get: {
+    parameters: {
+      query?: {
+        against?: number | null;
+      };
+      header?: never;
+      path: {
+        slug: string;
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["VersionView"];
         };
       };
       /** @description The request cannot be read. */
@@ -2146,6 +2604,95 @@ export interface operations {
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  shelf_remove_labs__slug__removed_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Removing"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LabMade"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
         headers: {
           [name: string]: unknown;
         };

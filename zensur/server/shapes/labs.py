@@ -44,6 +44,9 @@ class Shelf(Shape):
     most: int
     """So many are shown at once."""
     of: int
+    topics: list[str]
+    """The topics of all labs on the shelf."""
+    levels: list[str]
 
 
 class DeviceSheets(Shape):
@@ -85,6 +88,53 @@ class LabMade(Shape):
     """The lab that was made."""
 
     slug: str
+
+
+class LabImport(Shape):
+    """A lab file to be taken in; ``slug`` is another id where its own is taken."""
+
+    text: str = Field(max_length=1024 * 1024)
+    slug: str = Field("", max_length=64)
+
+
+class IdTaken(Shape):
+    """There is a lab of this id; one that is free."""
+
+    message: str
+    free: str
+
+
+class Removing(Shape):
+    """Whether a lab is to be off the shelf."""
+
+    removed: bool
+
+
+class VersionRef(Shape):
+    """A version of a lab."""
+
+    number: int
+    saved_at: str
+
+
+class ChangeShape(Shape):
+    """A sentence about what changed, in which stage and where: a device, ``pings``, ``scheme``, or the whole lab."""
+
+    stage: str
+    place: str
+    said: str
+
+
+class VersionView(Shape):
+    """A version of a lab, and what became of the lab in it since another version; ``against`` None: it is the first."""
+
+    slug: str
+    title: str
+    number: int
+    saved_at: str
+    against: int | None
+    text: str
+    changes: list[ChangeShape]
 
 
 class LabText(Shape):
