@@ -74,13 +74,13 @@ def test_a_change_is_said_in_a_sentence(old: str, new: str, said: list[str]) -> 
 @pytest.mark.parametrize(
     ("old", "new", "said"),
     [
-        ("marks: 2", "marks: 3", ["scheme: address:weir:p1 has 3 marks; before, 2."]),
-        (", {enabled: 'weir:p1'}", "", ["scheme: enabled:weir:p1 was removed, 1 mark."]),
+        ("marks: 2", "marks: 3", ["scheme: address weir p1 has 3 marks; before, 2."]),
+        (", {enabled: 'weir:p1'}", "", ["scheme: enabled weir p1 was removed, 1 mark."]),
         (
             "{title: Ports,", "{title: Addresses,",
             [
-                "scheme: address:weir:p1 belongs to Addresses; before, to Ports.",
-                "scheme: enabled:weir:p1 belongs to Addresses; before, to Ports.",
+                "scheme: address weir p1 belongs to Addresses; before, to Ports.",
+                "scheme: enabled weir p1 belongs to Addresses; before, to Ports.",
             ],
         ),
         (LISTED[len(TEXT):], "", ["scheme: The tasks are worked out of the model answer; before, they were listed."]),

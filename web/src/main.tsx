@@ -20,6 +20,7 @@ import { LabsView } from "./views/labs/LabsView";
 import { PaperView } from "./views/paper/PaperView";
 import { PapersView } from "./views/papers/PapersView";
 import { PingsView } from "./views/pings/PingsView";
+import { VersionsView } from "./views/versions/VersionsView";
 
 // The editor is the largest part of the page and is needed in two views only.
 const TextView = lazy(() => import("./views/text/TextView").then((m) => ({ default: m.TextView })));
@@ -31,6 +32,7 @@ const router = createBrowserRouter([
   { path: "/labs/:slug", element: <LabView /> },
   { path: "/labs/:slug/text", element: editing(<TextView />) },
   { path: "/labs/:slug/sheets/:side/:device", element: editing(<SheetView />) },
+  { path: "/labs/:slug/versions", element: <VersionsView /> },
   { path: "/labs/:slug/pings", element: <PingsView /> },
   { path: "/labs/:slug/pings/:number", element: <JourneyView /> },
   { path: "/labs/:slug/papers", element: <PapersView /> },

@@ -16,11 +16,19 @@ export const queryClient = new QueryClient({
 /** How soon it is asked again for what is being made behind the answers, in milliseconds. */
 const SOON = 500;
 
-/** A part of the shelf: labs whose title, name, level or topics hold a text, from one on. */
-export const useLabs = (find: string, start: number) =>
+/** Which part of the shelf: labs whose title, name, level or topics hold a text, of a topic and level, from one on. */
+export interface AskedLabs {
+  find: string;
+  topic: string;
+  level: string;
+  removed: boolean;
+  start: number;
+}
+
+export const useLabs = (asked: AskedLabs) =>
   useQuery({
-    queryKey: ["labs", find, start],
-    queryFn: () => answered(client.GET("/api/labs", { params: { query: { find, start } } })),
+    queryKey: ["labs", asked],
+    queryFn: () => answered(client.GET("/api/labs", { params: { query: asked } })),
     placeholderData: keepPreviousData,
     refetchInterval: ({ state }) => (state.data?.labs.some((lab) => lab.card === null) ? SOON : false),
   });
@@ -74,6 +82,50 @@ export const useMakeLab = () => {
     onSuccess: () => cache.invalidateQueries({ queryKey: ["labs"] }),
   });
 };
+
+/** Takes a lab file in, under another id where its own is taken. */
+export const useImportLab = () => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["LabImport"]) => answered(client.POST("/api/labs/import", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["labs"] }),
+  });
+};
+
+export const useCopyLab = () => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (slug: string) =>
+      answered(client.POST("/api/labs/{slug}/copy", { params: { path: { slug } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["labs"] }),
+  });
+};
+
+/** Takes a lab off the shelf, or puts it back. */
+export const useRemoveLab = () => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ slug, removed }: { slug: string; removed: boolean }) =>
+      answered(client.POST("/api/labs/{slug}/removed", { params: { path: { slug } }, body: { removed } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["labs"] }),
+  });
+};
+
+/** All versions of a lab, the newest first. */
+export const useHistory = (slug: string) =>
+  useQuery({
+    queryKey: ["history", slug],
+    queryFn: () => answered(client.GET("/api/labs/{slug}/history", { params: { path: { slug } } })),
+  });
+
+/** A version of a lab with what became of the lab in it. */
+export const useVersion = (slug: string, number: number) =>
+  useQuery({
+    queryKey: ["history", slug, number],
+    queryFn: () =>
+      answered(client.GET("/api/labs/{slug}/history/{number}", { params: { path: { slug, number } } })),
+    placeholderData: keepPreviousData,
+  });
 
 export const checkText = (text: string) =>
   answered(client.POST("/api/labs/check", { body: { text, base: 0 } }));

@@ -30,7 +30,7 @@ interface Props {
 /** The frame of every view: head with the lab's pages, work, the column that explains it, keys. */
 export function View({ lab, ofPapers = false, title, about, aside, side, keys = [], children }: Props) {
   const [help, setHelp] = useState(false);
-  const bound: Keys = { "?": () => setHelp(true) };
+  const bound: Keys = { "?": () => setHelp(true), F1: () => setHelp(true) };
   for (const { key, on, run } of keys) for (const name of on ?? [key]) bound[name] = run;
   useKeys(bound);
   useEffect(() => {

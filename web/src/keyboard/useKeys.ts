@@ -3,9 +3,10 @@ import { useEffect, useRef } from "react";
 /** What a view's keys do, by the name the keyboard gives the key; `Ctrl+s` is Ctrl or Cmd with s. */
 export type Keys = Record<string, (() => void) | undefined>;
 
-const TYPED_IN = "input, textarea, select, [contenteditable='true'], .cm-editor, dialog, .modal";
+const CHOSEN = "input[type='radio'], input[type='checkbox'], input[type='file']";
+const TYPED_IN = `input:not(${CHOSEN}), textarea, select, [contenteditable='true'], .cm-editor, dialog, .modal`;
 
-/** Listens to the view's keys, but not while something is typed; keys with Ctrl work everywhere. */
+/** Listens to the view's keys, but not while something is typed; F1 and keys with Ctrl work everywhere. */
 export function useKeys(keys: Keys): void {
   const latest = useRef(keys);
   useEffect(() => {
@@ -14,8 +15,8 @@ export function useKeys(keys: Keys): void {
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       const chord = event.ctrlKey || event.metaKey;
-      const typing = event.target instanceof Element && event.target.closest(TYPED_IN) !== null;
-      if (event.altKey || event.defaultPrevented || (typing && !chord)) return;
+      const typing = isIn(event.target, TYPED_IN) || (isIn(event.target, CHOSEN) && moves(event.key));
+      if (event.altKey || event.defaultPrevented || (typing && !chord && event.key !== "F1")) return;
       const action = latest.current[chord ? `Ctrl+${event.key.toLowerCase()}` : event.key];
       if (action === undefined || (event.key === "Enter" && isActive(event.target))) return;
       event.preventDefault();
@@ -27,6 +28,10 @@ export function useKeys(keys: Keys): void {
 }
 
 /** Links and buttons take Enter themselves. */
-function isActive(target: EventTarget | null): boolean {
-  return target instanceof Element && target.closest("a, button, summary") !== null;
-}
+const isActive = (target: EventTarget | null) => isIn(target, "a, button, summary");
+
+const isIn = (target: EventTarget | null, selector: string) =>
+  target instanceof Element && target.closest(selector) !== null;
+
+/** Keys that a choice takes itself. */
+const moves = (key: string) => key.startsWith("Arrow") || key === " ";

@@ -286,8 +286,8 @@ def _of_scheme(old: Scheme, new: Scheme) -> Said:
 
 
 def _of_tasks(old: tuple[Task, ...], new: tuple[Task, ...]) -> Said:
-    before = _by_name([(t.title, c) for t in old for c in t.criteria], lambda of: of[1].id)
-    after = _by_name([(t.title, c) for t in new for c in t.criteria], lambda of: of[1].id)
+    before = _by_name([(t.title, c) for t in old for c in t.criteria], lambda of: _named(of[1]))
+    after = _by_name([(t.title, c) for t in new for c in t.criteria], lambda of: _named(of[1]))
     for ident in _gone(before, after):
         yield "scheme", f"{ident} was removed, {_marks(before[ident][1])}."
     for ident, (task, criterion) in after.items():
@@ -301,6 +301,12 @@ def _of_tasks(old: tuple[Task, ...], new: tuple[Task, ...]) -> Said:
             yield "scheme", f"{ident} asks for something else."
         if earlier != task:
             yield "scheme", f"{ident} belongs to {task}; before, to {earlier}."
+
+
+def _named(criterion: Criterion) -> str:
+    """Say what is asked of which device."""
+    of = (criterion.key, criterion.device, criterion.operand, criterion.instance)
+    return " ".join(part for part in (*of, "backup" * bool(criterion.behind)) if part)
 
 
 def _marks(criterion: Criterion) -> str:

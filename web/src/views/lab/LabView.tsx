@@ -62,6 +62,7 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
           run: () => setSide(sides[(sides.indexOf(side) + 1) % sides.length] ?? "answer"),
         },
         { key: "s", does: "edit sheet", run: () => void navigate(editSheet) },
+        { key: "v", does: "versions", run: () => void navigate(`/labs/${lab.slug}/versions`) },
         { key: "e", does: "edit text", run: () => void navigate(`/labs/${lab.slug}/text`) },
         { key: "i", does: "pings", run: () => void navigate(`/labs/${lab.slug}/pings`) },
         { key: "h", does: "hand out", run: () => window.open(`/hand-out/${lab.slug}`, "_blank", "noopener") },

@@ -2,73 +2,113 @@ import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useLabs, useMakeLab } from "../../api/queries";
+import { useCopyLab, useLabs, useMakeLab, useRemoveLab, type AskedLabs } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
 import { count, inWords, marks } from "../../design/words";
+import { Find } from "./Find";
+import { ImportLab } from "./ImportLab";
 import { SmallWeave } from "./SmallWeave";
 import "./labs.css";
 
+const ALL: AskedLabs = { find: "", topic: "", level: "", removed: false, start: 0 };
+
 /** The shelf: every lab with its weave, marks, check result and papers. */
 export function LabsView() {
-  const [find, setFind] = useState("");
-  const [start, setStart] = useState(0);
-  const labs = useLabs(find, start);
+  const [asked, setAsked] = useState(ALL);
+  const labs = useLabs(asked);
+  const remove = useRemoveLab();
+  const copy = useCopyLab();
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   const title = useRef<HTMLInputElement>(null);
   const search = useRef<HTMLInputElement>(null);
   if (labs.data === undefined) return <Waiting error={labs.error} />;
-  const { labs: all, of, most } = labs.data;
+  const { labs: all, of, most, topics, levels } = labs.data;
   const chosen = all[Math.min(at, all.length - 1)];
-  const turn = (by: number) => {
-    setStart(Math.max(0, start + by));
+  const ask = (more: Partial<AskedLabs>) => {
+    setAsked({ ...asked, start: 0, ...more });
     setAt(0);
   };
+  const copied = (slug: string) =>
+    copy.mutate(slug, { onSuccess: (made) => void navigate(`/labs/${made.slug}/text`) });
+  const moved = (slug: string) => remove.mutate({ slug, removed: !asked.removed });
   return (
     <View
-      title={heading(of, find)}
-      about={about(of, find)}
+      title={heading(of, asked)}
+      about={about(of, asked)}
       side={
         <>
-          <Find
-            input={search}
-            find={find}
-            onFind={(text) => {
-              setFind(text);
-              setStart(0);
-              setAt(0);
-            }}
-          />
+          <Find input={search} asked={asked} topics={topics} levels={levels} onAsk={ask} />
           <NewLab input={title} />
+          <ImportLab />
         </>
       }
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "previous lab", run: () => setAt(Math.max(0, at - 1)) },
-        { key: "↓", on: ["ArrowDown"], does: "next lab", run: () => setAt(Math.min(all.length - 1, at + 1)) },
+        {
+          key: "↑",
+          on: ["ArrowUp"],
+          does: "previous lab",
+          run: () => setAt(Math.max(0, at - 1)),
+          hidden: true,
+        },
+        { key: "↑ ↓", on: ["ArrowDown"], does: "labs", run: () => setAt(Math.min(all.length - 1, at + 1)) },
         ...(chosen
-          ? [{ key: "Enter", does: "open it", run: () => void navigate(`/labs/${chosen.slug}`) }]
+          ? [
+              { key: "Enter", does: "open it", run: () => void navigate(`/labs/${chosen.slug}`) },
+              { key: "p", does: "its papers", run: () => void navigate(`/labs/${chosen.slug}/papers`) },
+              { key: "c", does: "copy it", run: () => copied(chosen.slug) },
+              { key: "x", does: asked.removed ? "put it back" : "remove it", run: () => moved(chosen.slug) },
+            ]
           : []),
-        ...(chosen
-          ? [{ key: "p", does: "its papers", run: () => void navigate(`/labs/${chosen.slug}/papers`) }]
-          : []),
-        { key: "/", does: "find a lab", run: () => search.current?.focus() },
+        { key: "/", does: "find", run: () => search.current?.focus() },
         { key: "n", does: "new lab", run: () => title.current?.focus() },
+        { key: "o", does: "file", run: () => document.getElementById("lab-file")?.click() },
       ]}
     >
+      {remove.data !== undefined && (
+        <p role="status" className="noted">
+          {remove.data.slug} is {remove.variables.removed ? "off the shelf" : "back on the shelf"}.{" "}
+          <button
+            type="button"
+            className="as-link"
+            onClick={() => remove.mutate({ ...remove.variables, removed: !remove.variables.removed })}
+          >
+            Undo
+          </button>
+        </p>
+      )}
       <div className="shelf">
         {all.map((lab, n) => (
-          <Card key={lab.slug} lab={lab} current={lab === chosen} onPoint={() => setAt(n)} />
+          <Card
+            key={lab.slug}
+            lab={lab}
+            current={lab === chosen}
+            removed={asked.removed}
+            onPoint={() => setAt(n)}
+            onCopy={() => copied(lab.slug)}
+            onMove={() => moved(lab.slug)}
+          />
         ))}
       </div>
       {of > most && (
         <nav aria-label="More labs" className="turning">
-          <button type="button" className="as-link" disabled={start === 0} onClick={() => turn(-most)}>
+          <button
+            type="button"
+            className="as-link"
+            disabled={asked.start === 0}
+            onClick={() => ask({ start: Math.max(0, asked.start - most) })}
+          >
             previous {most}
           </button>
           <span className="soft">
-            {start + 1} to {start + all.length} of {of}
+            {asked.start + 1} to {asked.start + all.length} of {of}
           </span>
-          <button type="button" className="as-link" disabled={start + most >= of} onClick={() => turn(most)}>
+          <button
+            type="button"
+            className="as-link"
+            disabled={asked.start + most >= of}
+            onClick={() => ask({ start: asked.start + most })}
+          >
             next {most}
           </button>
         </nav>
@@ -77,15 +117,29 @@ export function LabsView() {
   );
 }
 
-function heading(of: number, find: string): string {
-  if (of === 0) return find === "" ? "No labs yet" : `No lab with “${find}”`;
-  const labs = `${inWords(of, true)} ${of === 1 ? "lab" : "labs"}`;
-  return find === "" ? labs : `${labs} with “${find}”`;
+/** What is asked for, as it stands behind a number of labs. */
+function filtered({ find, topic, level, removed }: AskedLabs): string {
+  return [
+    removed ? "removed" : "",
+    level !== "" ? `of the level ${level}` : "",
+    topic !== "" ? `on ${topic}` : "",
+    find !== "" ? `with “${find}”` : "",
+  ]
+    .filter((words) => words !== "")
+    .join(", ");
 }
 
-function about(of: number, find: string): string {
+function heading(of: number, asked: AskedLabs): string {
+  const more = filtered(asked);
+  if (of === 0) return more === "" ? "No labs yet" : `No lab ${more}`;
+  const labs = `${inWords(of, true)} ${of === 1 ? "lab" : "labs"}`;
+  return more === "" ? labs : `${labs} ${more}`;
+}
+
+function about(of: number, asked: AskedLabs): string {
+  if (asked.removed) return "Nothing of a removed lab is lost: its versions and papers come back with it.";
   if (of > 0) return "Each with what its check says, and the papers handed in.";
-  return find === ""
+  return filtered(asked) === ""
     ? "Start one at the right: it begins as a small lab that works, and becomes yours."
     : "Titles, names, topics and levels are searched.";
 }
@@ -93,10 +147,14 @@ function about(of: number, find: string): string {
 interface CardProps {
   lab: Schemas["ShelfLab"];
   current: boolean;
+  removed: boolean;
   onPoint: () => void;
+  onCopy: () => void;
+  onMove: () => void;
 }
 
-function Card({ lab, current, onPoint }: CardProps) {
+function Card({ lab, current, removed, onPoint, onCopy, onMove }: CardProps) {
+  const name = lab.card?.title ?? lab.slug;
   return (
     <article className="lab-card" aria-current={current} onMouseEnter={onPoint}>
       <Link to={`/labs/${lab.slug}`} className="picture" tabIndex={-1} aria-hidden="true">
@@ -104,7 +162,7 @@ function Card({ lab, current, onPoint }: CardProps) {
       </Link>
       <div>
         <h2>
-          <Link to={`/labs/${lab.slug}`}>{lab.card?.title ?? lab.slug}</Link>
+          <Link to={`/labs/${lab.slug}`}>{name}</Link>
         </h2>
         {lab.card === null ? <p className="soft">Being checked …</p> : <Checked card={lab.card} />}
         <p>
@@ -112,6 +170,19 @@ function Card({ lab, current, onPoint }: CardProps) {
             {lab.papers === 0 ? "no papers yet" : count(lab.papers, "paper")}
           </Link>
           <span className="soft">, version {lab.version}</span>
+          <span className="card-actions">
+            <button type="button" className="as-link" aria-label={`Copy ${name}`} onClick={onCopy}>
+              copy
+            </button>
+            <button
+              type="button"
+              className="as-link"
+              aria-label={`${removed ? "Put back" : "Remove"} ${name}`}
+              onClick={onMove}
+            >
+              {removed ? "put back" : "remove"}
+            </button>
+          </span>
         </p>
       </div>
     </article>
@@ -137,30 +208,6 @@ function Checked({ card }: { card: Schemas["LabCard"] }) {
         )}
       </p>
     </>
-  );
-}
-
-interface FindProps {
-  input: React.RefObject<HTMLInputElement | null>;
-  find: string;
-  onFind: (text: string) => void;
-}
-
-function Find({ input, find, onFind }: FindProps) {
-  return (
-    <section className="mb-4">
-      <Form.Label htmlFor="find-lab">Find a lab</Form.Label>
-      <Form.Control
-        id="find-lab"
-        ref={input}
-        type="search"
-        value={find}
-        maxLength={120}
-        placeholder="title, topic or level"
-        onChange={(event) => onFind(event.target.value)}
-        onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
-      />
-    </section>
   );
 }
 

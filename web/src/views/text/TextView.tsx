@@ -1,5 +1,5 @@
 import { useCallback, useRef, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { Refused, type Schemas } from "../../api/client";
 import { checkText, completeText, useLab, useSaveLab } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
@@ -79,6 +79,10 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
                   : "Change what you like: nothing is lost, every saved version stays."}
               </p>
             )}
+            <p className="soft mt-2">
+              <Link to={`/labs/${lab.slug}/versions`}>All versions</Link>,{" "}
+              <a href={`/lab-files/${lab.slug}.lab.yaml`}>save as a file</a>
+            </p>
             <Saving
               version={lab.version}
               base={base}

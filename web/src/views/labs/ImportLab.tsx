@@ -1,0 +1,96 @@
+import { useState, type DragEvent } from "react";
+import { Button, Form } from "react-bootstrap";
+import { useNavigate } from "react-router";
+import { Refused, type Schemas } from "../../api/client";
+import { useImportLab } from "../../api/queries";
+
+/** Takes a lab file in, chosen or dropped; where its id is taken it asks for another one. */
+export function ImportLab() {
+  const take = useImportLab();
+  const navigate = useNavigate();
+  const [text, setText] = useState("");
+  const [over, setOver] = useState(false);
+  const taken = takenIn(take.error);
+  const send = (body: Schemas["LabImport"]) =>
+    take.mutate(body, { onSuccess: ({ slug }) => void navigate(`/labs/${slug}`) });
+  const open = async (file: File | undefined) => {
+    if (file === undefined) return;
+    const read = await file.text();
+    setText(read);
+    send({ text: read, slug: "" });
+  };
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    void open(event.dataTransfer.files[0]);
+  };
+  return (
+    <section className="mt-4">
+      <h2>A lab from a file</h2>
+      <div
+        className={over ? "drop over" : "drop"}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={drop}
+      >
+        <p>
+          Drop a lab file here: its name ends in <code>.lab.yaml</code>.
+        </p>
+        <Form.Control
+          id="lab-file"
+          type="file"
+          accept=".yaml,.yml"
+          aria-label="Choose a lab file"
+          onChange={(event) => void open((event.target as HTMLInputElement).files?.[0])}
+        />
+      </div>
+      {taken && <OtherId key={taken.free} taken={taken} onTake={(slug) => send({ text, slug })} />}
+      {take.error && !taken && (
+        <div className="said mt-3">
+          <p>{take.error.message}</p>
+          {take.error instanceof Refused &&
+            take.error.places.slice(0, 3).map((place) => (
+              <p className="soft" key={`${place.line} ${place.message}`}>
+                line {place.line}: {place.message}
+              </p>
+            ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+type Taken = Schemas["IdTaken"];
+
+const takenIn = (error: unknown): Taken | undefined =>
+  error instanceof Refused && error.status === 409 ? (error.told as Taken) : undefined;
+
+function OtherId({ taken, onTake }: { taken: Taken; onTake: (slug: string) => void }) {
+  const [slug, setSlug] = useState(taken.free);
+  return (
+    <Form
+      className="mt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onTake(slug.trim());
+      }}
+    >
+      <Form.Label htmlFor="other-id">{taken.message} Its id here</Form.Label>
+      <Form.Control
+        id="other-id"
+        className="mono"
+        value={slug}
+        autoFocus
+        required
+        maxLength={64}
+        onChange={(event) => setSlug(event.target.value)}
+      />
+      <Button type="submit" variant="primary" className="mt-3">
+        Take it in
+      </Button>
+    </Form>
+  );
+}
