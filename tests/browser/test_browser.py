@@ -309,7 +309,7 @@ def test_papers_of_each_stage_are_read_by_key(page: Page) -> None:
     page.goto("/labs/rebuilding/papers?stage=as-it-was")
     stages = page.get_by_role("navigation", name="Stages of the lab")
     expect(stages.locator("[aria-current=page]")).to_have_text("As it always was")
-    page.keyboard.press("s")
+    page.keyboard.press("t")
     expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
     expect(heading(page)).to_contain_text("of 32")
     page.get_by_role("link", name="Zita Zwei").click()
@@ -320,6 +320,36 @@ def test_papers_of_each_stage_are_read_by_key(page: Page) -> None:
     expect(page.locator(".marked-sheet li.chosen")).to_contain_text("route 10.64.32.0/23 via 10.64.0.6")
     page.keyboard.press("Escape")
     expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
+
+
+def test_a_lab_is_looked_at_stage_by_stage(page: Page) -> None:
+    page.goto("/labs/rebuilding")
+    stages = page.get_by_role("navigation", name="Stages of the lab")
+    expect(stages.locator("[aria-current=page]")).to_have_text("The new cut")
+    page.keyboard.press("d")
+    page.keyboard.press("t")
+    expect(stages.locator("[aria-current=page]")).to_have_text("As it always was")
+    expect(page.locator(".view-side h2").first).to_have_text("weir")  # the device that was looked at
+    expect(page.locator(".view-side .sheet-text").first).to_contain_text("address 10.64.0.1/30")
+    page.keyboard.press("t")
+    expect(page.get_by_text("Taken away:")).to_be_visible()
+    page.keyboard.press("i")
+    expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
+    page.keyboard.press("Enter")
+    packets = page.get_by_role("link", name="Its packets as a file")
+    expect(packets).to_have_attribute("href", "/captures/labs/rebuilding/1.pcapng?stage=round-by-the-quay")
+    page.keyboard.press("Escape")
+    expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
+    page.goto("/labs/rebuilding/sheets/answer/weir?stage=as-it-was")
+    expect(page.get_by_text("As it always was: all that a full paper has")).to_be_visible()
+    page.locator(".cm-content").click()
+    page.keyboard.press("Control+End")
+    page.keyboard.type("route 10.64.99.0/24 discard\n")
+    expect(page.get_by_role("heading", name="All 3 pings hold")).to_be_visible()
+    page.keyboard.press("Control+s")
+    expect(page.get_by_text("Saved as version 2.")).to_be_visible()
+    page.goto("/labs/rebuilding/versions")
+    expect(page.get_by_role("heading", name="stage as-it-was, weir")).to_be_visible()
 
 
 def test_a_verdict_is_overruled_with_its_reason_and_taken_back(page: Page) -> None:

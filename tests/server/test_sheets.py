@@ -8,6 +8,8 @@ from flask.testing import FlaskClient
 
 from tests.core.test_stages import VARIANTS
 from zensur.core.lab import read_lab, starter_lab
+from zensur.core.sheet import write_sheet
+from zensur.demo import lab_text
 from zensur.server import create_app
 from zensur.store import Database, Labs
 from zensur.work.desk import Desk
@@ -19,7 +21,10 @@ from .helpers import token
 def client(tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
     database = Database(tmp_path_factory.mktemp("sheets") / "labs.db")
     Labs(database).add("mine", starter_lab("mine", "Mine").replace("answer:\n", "answer:  # kept\n"))
-    return create_app(Desk(database)).test_client()
+    desk = Desk(database)
+    app = create_app(desk)
+    app.extensions["desk"] = desk
+    return app.test_client()
 
 
 def asked(client: FlaskClient, path: str, status: int = 200, **body: Any) -> Any:
@@ -129,3 +134,40 @@ def test_variables_and_capitals_stay_as_they_are_typed(client: FlaskClient) -> N
     lab_text = text.replace("      on\n", "      onn\n").replace("gateway", "gatway")
     edits = [f["edit"] for f in asked(client, "/api/labs/check", text=lab_text)["check"]["findings"]]
     assert [e["text"] for e in edits if e] == ["on"]
+
+
+def test_each_stage_is_looked_at_and_written_by_itself(client: FlaskClient) -> None:
+    desk = client.application.extensions["desk"]
+    desk.labs.add("rebuilding", lab_text("rebuilding"))
+    first, middle, last = (
+        client.get(f"/api/labs/rebuilding?stage={stage}").get_json()
+        for stage in ("as-it-was", "round-by-the-quay", "")
+    )
+    assert [one["stage"] for one in (first, middle, last)] == [
+        "as-it-was",
+        "round-by-the-quay",
+        "the-new-cut",
+    ]
+    assert {len(one["stages"]) for one in (first, middle, last)} == {3}
+    lab = read_lab(lab_text("rebuilding")).lab
+    assert lab is not None
+    weir = {one["stage"]: one["devices"][0] for one in (first, middle, last)}
+    assert {d["device"] for d in weir.values()} == {"weir"}
+    assert weir["as-it-was"]["before"] is None
+    assert weir["round-by-the-quay"]["before"] == write_sheet(lab.stages[0].model["weir"])
+    assert [weir[s.stage]["taken"] for s in lab.stages] == [
+        list(s.removed.get("weir", ())) for s in lab.stages
+    ]
+    assert [weir[s.stage]["answer"] for s in lab.stages] == [
+        s.answer["weir"].text if "weir" in s.answer else None for s in lab.stages
+    ]
+    assert len(first["pings"]) != len(middle["pings"])
+    told = client.get("/api/labs/rebuilding/journeys/1?stage=as-it-was").get_json()
+    assert (told["stage"], told["of"]) == ("as-it-was", len(first["pings"]) + len(first["services"]))
+    text = first["devices"][0]["answer"].replace("10.64.0.1/30", "10.64.0.1/29")
+    body = {"side": "answer", "device": "weir", "text": text, "base": 1, "stage": "as-it-was"}
+    checked = asked(client, "/api/labs/rebuilding/sheets/check", **body)
+    assert len(checked["pings"]) == len(first["pings"])
+    assert asked(client, "/api/labs/rebuilding/sheets", 201, **body) == {"version": 2}
+    saved = desk.labs.newest("rebuilding").text
+    assert saved == lab_text("rebuilding").replace("10.64.0.1/30", "10.64.0.1/29", 1)

@@ -291,6 +291,6 @@ def test_the_shelf_has_its_cards_made_once(client: FlaskClient, desk: Desk, monk
     (toll,) = client.get("/api/labs?find=toll").get_json()["labs"]
     assert (toll["card"]["title"], toll["card"]["errors"]) == ("The toll house and the world outside", 0)
     assert toll["papers"] == len(papers_of(client, desk, "toll-house"))
-    assert client.get("/api/labs?find=no%20such").get_json() == {"labs": [], "start": 0, "most": 60, "of": 0}
+    assert client.get("/api/labs?find=no%20such").get_json()["labs"] == []
     monkeypatch.setattr(desk.workers, "want", None)  # nothing is wanted any more
     assert client.get("/api/labs").get_json() == shelf

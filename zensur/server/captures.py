@@ -1,6 +1,6 @@
 """The packets of a ping as a file that a packet analyser opens."""
 
-from flask import Blueprint, Response, abort
+from flask import Blueprint, Response, abort, request
 
 from ..core.export import capture
 from ..store import LabVersion
@@ -13,7 +13,7 @@ def captures(desk: Desk) -> Blueprint:
     blueprint = Blueprint("captures", __name__, url_prefix="/captures")
 
     def packets(version: LabVersion | None, number: int, paper: int | None) -> Response:
-        found = find_run(desk, version, number, paper) if version else None
+        found = find_run(desk, version, number, paper, request.args.get("stage", "")) if version else None
         if version is None or found is None:
             abort(404, "There is no such ping.")
         response = Response(capture(found.network, [found.ran]), mimetype="application/vnd.tcpdump.pcap")

@@ -1,15 +1,16 @@
 """Labs: one lab, its text and versions, and its journeys on the model answer."""
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
 from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from ..core.lab import Expected, Lab, LabError, read_lab
 from ..core.lab.completion import complete_lab
 from ..core.lab.splice import texts
 from ..core.marking.checking.lab_check import check_text
+from ..core.sheet import write_sheet
 from ..core.sim import (
     AnyRun,
     Network,
@@ -34,6 +35,7 @@ from .shapes import (
     Number,
     Refusal,
     Slug,
+    StageRef,
     TypedAt,
 )
 from .views import check_shape, place_of_sheet, weave_shape
@@ -45,6 +47,12 @@ class LabPath(BaseModel):
     """A lab by its id."""
 
     slug: Slug
+
+
+class OfStage(BaseModel):
+    """The stage that is meant; the last where it is left out."""
+
+    stage: Annotated[str, Field(max_length=64)] = ""
 
 
 class PingPath(LabPath):
@@ -80,10 +88,10 @@ def _of_texts(api: APIBlueprint) -> None:
 
 def _of_one_lab(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs/<slug>", responses={200: LabView, 404: Refusal})
-    def view(path: LabPath) -> Answer:
-        """One lab, its newest version."""
+    def view(path: LabPath, query: OfStage) -> Answer:
+        """One lab, its newest version, or one of its stages."""
         version = desk.labs.newest(path.slug)
-        return _view(desk, version).model_dump(by_alias=True) if version else no_lab(path.slug)
+        return _view(desk, version, query.stage).model_dump(by_alias=True) if version else no_lab(path.slug)
 
     @api.post("/labs/<slug>/versions", responses={201: LabSaved, 404: Refusal, 409: Refusal, 422: Refusal})
     def save(path: LabPath, body: LabText) -> Answer:
@@ -106,12 +114,12 @@ def _of_one_lab(api: APIBlueprint, desk: Desk) -> None:
         return LabSaved(version=number).model_dump(), 201
 
     @api.get("/labs/<slug>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
-    def model_journey(path: PingPath) -> Answer:
-        """The journey of a ping on the model answer."""
+    def model_journey(path: PingPath, query: OfStage) -> Answer:
+        """The journey of a ping on the model answer, of a stage where the lab has stages."""
         version = desk.labs.newest(path.slug)
         if version is None:
             return no_lab(path.slug)
-        return journey_view(desk, version, path.number, None)
+        return journey_view(desk, version, path.number, None, query.stage)
 
 
 def last_readable(text: str, line: int) -> Lab | None:
@@ -128,13 +136,16 @@ def no_lab(slug: str) -> Answer:
     return refused(404, f"There is no lab {slug}.")
 
 
-def _view(desk: Desk, version: LabVersion) -> LabView:
-    lab, model = desk.lab(version), desk.model(version)
+def _view(desk: Desk, version: LabVersion, stage: str) -> LabView:
+    lab, model = desk.lab(version, stage), desk.model(version, stage)
+    ended = lab.before.model if lab.before else {}
     typed = texts(version.text)
     return LabView(
         slug=version.slug,
         title=lab.title,
         brief=lab.brief,
+        stage=lab.stage,
+        stages=[StageRef(id=s.stage, title=s.stage_title) for s in desk.lab(version).stages if s.stage],
         version=version.number,
         saved_at=version.saved_at,
         text=version.text,
@@ -149,6 +160,8 @@ def _view(desk: Desk, version: LabVersion) -> LabView:
                     side: typed.get(place_of_sheet(lab, typed, side, name))
                     for side in ("given", "start", "answer")
                 },
+                before=write_sheet(ended[name]) if name in ended else None,
+                taken=list(lab.removed.get(name, ())),
             )
             for name, device in lab.devices.items()
         ],
@@ -171,11 +184,13 @@ class FoundRun:
     paper: StoredPaper | None
 
 
-def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) -> FoundRun | None:
+def find_run(
+    desk: Desk, version: LabVersion, number: int, paper: int | None, stage: str = ""
+) -> FoundRun | None:
     """Run a ping by its number in the lab's list, or a service check, which follow the pings; None where there is
     none."""
     stored = desk.papers.get(paper) if paper is not None else None
-    model = desk.model(version, stored.stage if stored else "")
+    model = desk.model(version, stored.stage if stored else stage)
     if stored is not None:
         marker, handed_in = desk.marker(version, stored.stage).for_paper(desk.paper(stored))
         model = marker.facts.model
@@ -189,16 +204,17 @@ def find_run(desk: Desk, version: LabVersion, number: int, paper: int | None) ->
     return FoundRun(lab, asked, attempt.network, attempt.runs[ident], attempt.row(ident), stored)
 
 
-def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None) -> Answer:
-    """Return the journey of a ping on the model answer, or on a paper."""
-    found = find_run(desk, version, number, paper)
+def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None, stage: str = "") -> Answer:
+    """Return the journey of a ping on the model answer of a stage, or on a paper."""
+    found = find_run(desk, version, number, paper, stage)
     if found is None:
-        return refused(404, f"The lab has {len(desk.lab(version).expected)} pings and checks.")
+        return refused(404, f"The lab has {len(desk.lab(version, stage).expected)} pings and checks.")
     network = found.network
     legs = journey(network, found.ran.result)
     return JourneyView(
         lab=found.lab.title,
         slug=version.slug,
+        stage=found.lab.stage,
         paper=paper,
         learner=found.paper.learner if found.paper else None,
         number=number,

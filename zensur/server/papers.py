@@ -1,10 +1,10 @@
 """Papers: the list, one paper and what became of it, and its journeys."""
 
 from dataclasses import asdict
-from typing import Annotated, Any
+from typing import Any
 
 from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from ..core.formats import ANSWERS, CABLING, CABLING_FILE
 from ..core.marking.adding import sum_of
@@ -15,7 +15,7 @@ from ..core.marking.shapes import Result
 from ..store import LabVersion, Listed, StoredPaper, Summary
 from ..work.desk import Desk
 from .errors import refused
-from .labs import LabPath, journey_view, no_lab
+from .labs import LabPath, OfStage, journey_view, no_lab
 from .shapes import (
     Attempt,
     CardResult,
@@ -45,12 +45,6 @@ class PaperPingPath(PaperPath):
     """A ping of the paper's lab, from 1."""
 
     number: Number
-
-
-class OfStage(BaseModel):
-    """The stage that is meant; the last where it is left out."""
-
-    stage: Annotated[str, Field(max_length=64)] = ""
 
 
 def papers_api(desk: Desk) -> APIBlueprint:

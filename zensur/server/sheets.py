@@ -35,7 +35,8 @@ def sheets_api(desk: Desk) -> APIBlueprint:
             text = with_sheet(version.text, lab, body)
         except CannotSplice as cannot:
             return refused(422, str(cannot))
-        changed = read_lab(text).draft or lab
+        draft = read_lab(text).draft
+        changed = next((s for s in draft.stages if s.stage == lab.stage), lab) if draft else lab
         sheet = read_sheet(body.text, f"{body.side}/{body.device}")
         placed = getattr(changed, body.side).get(body.device, sheet)
         remarks = review_sheet(placed, changed, body.device, body.side != "given")
@@ -84,7 +85,7 @@ def _found(desk: Desk, path: LabPath, body: SheetText) -> tuple[LabVersion, Lab]
     version = desk.labs.newest(path.slug)
     if version is None:
         abort(make_response(no_lab(path.slug)))
-    lab = desk.lab(version)
+    lab = desk.lab(version, body.stage)
     if body.device not in lab.devices:
         abort(make_response(refused(404, f"The lab has no device {body.device[:40]}.")))
     return version, lab

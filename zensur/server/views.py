@@ -61,7 +61,7 @@ def finding_shape(finding: Finding) -> FindingShape:
 
 
 def place_of_sheet(lab: Lab, typed: Mapping[str, str], side: str, device: str) -> str:
-    """Return the place of a device's sheet among the texts of a lab file: in the last stage where it has stages.
+    """Return the place of a device's sheet among the texts of a lab file: in the stage that the lab is, if it is one.
 
     The device's name may be written in other capitals there.
     """

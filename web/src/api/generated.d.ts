@@ -80,7 +80,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** One lab, its newest version. */
+    /** One lab, its newest version, or one of its stages. */
     get: operations["labs_view_labs__slug__get"];
     put?: never;
     post?: never;
@@ -148,7 +148,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** The journey of a ping on the model answer. */
+    /** The journey of a ping on the model answer, of a stage where the lab has stages. */
     get: operations["labs_model_journey_labs__slug__journeys__int_number__get"];
     put?: never;
     post?: never;
@@ -480,6 +480,8 @@ export interface components {
       about: string;
       /** Answer */
       answer: string | null;
+      /** Before */
+      before: string | null;
       /** Device */
       device: string;
       /** Given */
@@ -491,6 +493,8 @@ export interface components {
       kind: "router" | "switch" | "host";
       /** Start */
       start: string | null;
+      /** Taken */
+      taken: string[];
     };
     /**
      * DiagnosticShape
@@ -683,6 +687,8 @@ export interface components {
       pings: number;
       /** Slug */
       slug: string;
+      /** Stage */
+      stage: string;
       weave: components["schemas"]["WeaveShape"];
     };
     /**
@@ -807,6 +813,10 @@ export interface components {
       services: (components["schemas"]["OpenedRow"] | components["schemas"]["ResolvedRow"])[];
       /** Slug */
       slug: string;
+      /** Stage */
+      stage: string;
+      /** Stages */
+      stages: components["schemas"]["StageRef"][];
       /** Text */
       text: string;
       /** Title */
@@ -1456,6 +1466,11 @@ export interface components {
        * @enum {string}
        */
       side: "given" | "answer" | "start";
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
       /** Text */
       text: string;
     };
@@ -1508,7 +1523,9 @@ export interface components {
     };
     /**
      * SheetText
-     * @description A sheet of a lab as typed, on top of a version. An empty one of the model answer is taken away.
+     * @description A sheet of a lab as typed, on top of a version, of a stage where it has stages (the last where none is named).
+     *
+     *     An empty one of the model answer is taken away.
      */
     SheetText: {
       /**
@@ -1523,6 +1540,11 @@ export interface components {
        * @enum {string}
        */
       side: "given" | "answer" | "start";
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
       /** Text */
       text: string;
     };
@@ -2190,7 +2212,9 @@ export interface operations {
   };
   labs_view_labs__slug__get: {
     parameters: {
-      query?: never;
+      query?: {
+        stage?: string;
+      };
       header?: never;
       path: {
         slug: string;
@@ -2425,7 +2449,9 @@ export interface operations {
   };
   labs_model_journey_labs__slug__journeys__int_number__get: {
     parameters: {
-      query?: never;
+      query?: {
+        stage?: string;
+      };
       header?: never;
       path: {
         slug: string;

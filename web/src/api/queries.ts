@@ -33,10 +33,12 @@ export const useLabs = (asked: AskedLabs) =>
     refetchInterval: ({ state }) => (state.data?.labs.some((lab) => lab.card === null) ? SOON : false),
   });
 
-export const useLab = (slug: string) =>
+/** A lab, or one of its stages: the last where none is named. */
+export const useLab = (slug: string, stage = "") =>
   useQuery({
-    queryKey: ["lab", slug],
-    queryFn: () => answered(client.GET("/api/labs/{slug}", { params: { path: { slug } } })),
+    queryKey: ["lab", slug, stage],
+    queryFn: () => answered(client.GET("/api/labs/{slug}", { params: { path: { slug }, query: { stage } } })),
+    placeholderData: keepPreviousData,
   });
 
 /** The papers of a lab, of one stage where it has stages: the last where none is named. */
@@ -59,8 +61,8 @@ export const usePaper = (paper: number) =>
     refetchInterval: ({ state }) => (state.data !== undefined && isWaiting(state.data) ? SOON : false),
   });
 
-/** The journey of a ping on a lab's model answer, or on a paper. */
-export const useJourney = (of: { slug: string } | { paper: number }, number: number) =>
+/** The journey of a ping on the model answer of a lab's stage, or on a paper. */
+export const useJourney = (of: { slug: string; stage: string } | { paper: number }, number: number) =>
   useQuery({
     queryKey: ["journey", of, number],
     queryFn: () =>
@@ -71,7 +73,9 @@ export const useJourney = (of: { slug: string } | { paper: number }, number: num
             }),
           )
         : answered(
-            client.GET("/api/labs/{slug}/journeys/{number}", { params: { path: { slug: of.slug, number } } }),
+            client.GET("/api/labs/{slug}/journeys/{number}", {
+              params: { path: { slug: of.slug, number }, query: { stage: of.stage } },
+            }),
           ),
   });
 

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { Modal } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import { useKeys, type Keys } from "../keyboard/useKeys";
+import { atStage } from "./Stages";
 
 /** A key of the view with what it does: shown at the foot, and with `?` in full. */
 export interface Key {
@@ -16,7 +17,7 @@ export interface Key {
 }
 
 interface Props {
-  lab?: { slug: string; title: string };
+  lab?: { slug: string; title: string; stage?: string };
   /** Whether the view belongs to the lab's papers, whose address is elsewhere. */
   ofPapers?: boolean;
   title: ReactNode;
@@ -24,11 +25,23 @@ interface Props {
   aside?: ReactNode;
   side?: ReactNode;
   keys?: Key[];
+  /** Whether it is a view to type in, where a question mark is typed. */
+  typed?: boolean;
   children: ReactNode;
 }
 
 /** The frame of every view: head with the lab's pages, work, the column that explains it, keys. */
-export function View({ lab, ofPapers = false, title, about, aside, side, keys = [], children }: Props) {
+export function View({
+  lab,
+  ofPapers = false,
+  title,
+  about,
+  aside,
+  side,
+  keys = [],
+  typed = false,
+  children,
+}: Props) {
   const [help, setHelp] = useState(false);
   const bound: Keys = { "?": () => setHelp(true), F1: () => setHelp(true) };
   for (const { key, on, run } of keys) for (const name of on ?? [key]) bound[name] = run;
@@ -36,6 +49,7 @@ export function View({ lab, ofPapers = false, title, about, aside, side, keys = 
   useEffect(() => {
     document.title = typeof title === "string" ? `${title} · Zensur` : "Zensur";
   }, [title]);
+  const page = (of: string) => atStage(`/labs/${lab?.slug ?? ""}${of}`, lab?.stage ?? "");
   const shown = keys.filter((key) => key.hidden !== true);
   return (
     <div className="view">
@@ -45,17 +59,17 @@ export function View({ lab, ofPapers = false, title, about, aside, side, keys = 
         </Link>
         {lab && (
           <>
-            <Link className="lab" to={`/labs/${lab.slug}`}>
+            <Link className="lab" to={page("")}>
               {lab.title}
             </Link>
             <nav aria-label="Pages of the lab">
-              <NavLink to={`/labs/${lab.slug}`} end>
+              <NavLink to={page("")} end>
                 Lab
               </NavLink>
               <NavLink to={`/labs/${lab.slug}/text`}>Text</NavLink>
-              <NavLink to={`/labs/${lab.slug}/pings`}>Pings</NavLink>
+              <NavLink to={page("/pings")}>Pings</NavLink>
               <NavLink
-                to={`/labs/${lab.slug}/papers`}
+                to={page("/papers")}
                 className={({ isActive }) => (isActive || ofPapers ? "active" : "")}
               >
                 Papers
@@ -82,7 +96,7 @@ export function View({ lab, ofPapers = false, title, about, aside, side, keys = 
               </span>
             ))}
             <span>
-              <kbd>?</kbd>keys
+              <kbd>{typed ? "F1" : "?"}</kbd>keys
             </span>
           </footer>
         </div>

@@ -58,7 +58,9 @@ def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[st
         lab = replace(
             whole,
             before=before,
-            brief=stage.get("brief", ""),
+            brief="\n".join(
+                filter(None, (whole.brief, stage.get("brief", "")))
+            ),  # the lab's stands before it
             stage=ident,
             stage_title=stage.get("title") or ident,
             given=_sheets(stage, "given", devices) if number else _both(whole, stage, devices),

@@ -19,6 +19,7 @@ from .labs import (
     SheetText,
     Shelf,
     ShelfLab,
+    StageRef,
     TypedAt,
     VersionRef,
     VersionView,
@@ -35,7 +36,6 @@ from .papers import (
     PaperSheet,
     PapersTaken,
     PaperView,
-    StageRef,
     UploadAsked,
 )
 from .remarks import (

@@ -58,6 +58,17 @@ class DeviceSheets(Shape):
     given: str | None
     start: str | None
     answer: str | None
+    before: str | None
+    """What the device has at the end of the stage before, in canonical form; None: there is none."""
+    taken: list[str]
+    """What the stage takes away of that."""
+
+
+class StageRef(Shape):
+    """A stage of a lab."""
+
+    id: str
+    title: str
 
 
 class LabView(Shape):
@@ -66,6 +77,8 @@ class LabView(Shape):
     slug: str
     title: str
     brief: str
+    stage: str
+    stages: list[StageRef]
     version: int
     saved_at: str
     text: str
@@ -160,10 +173,14 @@ class TypedAt(Shape):
 
 
 class SheetText(Shape):
-    """A sheet of a lab as typed, on top of a version. An empty one of the model answer is taken away."""
+    """A sheet of a lab as typed, on top of a version, of a stage where it has stages (the last where none is named).
+
+    An empty one of the model answer is taken away.
+    """
 
     side: Literal["given", "answer", "start"]
     device: str = Field(max_length=64)
+    stage: str = Field("", max_length=64)
     text: str = Field(max_length=256 * 1024)
     base: int = Field(0, ge=0, le=MOST)
 

@@ -8,6 +8,7 @@ from ...core.marking.adding import SumLine
 from ...core.marking.margin import Margin
 from ...core.marking.shapes import Result
 from .base import Shape
+from .labs import StageRef
 
 
 class CardResult(Shape):
@@ -33,13 +34,6 @@ class PaperCard(Shape):
     failure: str | None
     look_again: int
     """How much was overruled on an earlier paper of the learner, and stands for this one."""
-
-
-class StageRef(Shape):
-    """A stage of a lab."""
-
-    id: str
-    title: str
 
 
 class PaperList(Shape):

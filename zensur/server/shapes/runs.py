@@ -13,6 +13,7 @@ class JourneyView(Shape):
 
     lab: str
     slug: str
+    stage: str
     paper: int | None
     learner: str | None
     number: int

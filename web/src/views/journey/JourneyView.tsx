@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useJourney } from "../../api/queries";
+import { atStage, useStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
 import { count } from "../../design/words";
 import { Weave } from "../../weave/Weave";
@@ -10,11 +11,12 @@ import { Ledger } from "./Ledger";
 /** A ping's journey: the line on the weave and the ledger of its legs, stepped by keys. */
 export function JourneyView() {
   const { slug = "", paper, number = "1" } = useParams();
-  const of = paper === undefined ? { slug } : { paper: Number(paper) };
+  const [stage] = useStage();
+  const of = paper === undefined ? { slug, stage } : { paper: Number(paper) };
   const journey = useJourney(of, Number(number));
   const base = paper === undefined ? `/labs/${slug}` : `/papers/${paper}`;
   if (journey.data === undefined) return <Waiting error={journey.error} />;
-  return <Loaded key={`${base} ${number}`} journey={journey.data} base={base} />;
+  return <Loaded key={`${base} ${stage} ${number}`} journey={journey.data} base={base} />;
 }
 
 function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: string }) {
@@ -22,28 +24,29 @@ function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: stri
   const { legs, ping, weave } = journey;
   const [at, setAt] = useState(0);
   const leg = legs[Math.min(at, legs.length - 1)];
+  const address = (path: string) => atStage(path, journey.paper === null ? journey.stage : "");
   const step = (by: number) => () => setAt(Math.min(legs.length - 1, Math.max(0, at + by)));
   const other = (by: number) => () => {
     const to = journey.number + by;
-    if (to >= 1 && to <= journey.of) void navigate(`${base}/pings/${to}`, { replace: true });
+    if (to >= 1 && to <= journey.of) void navigate(address(`${base}/pings/${to}`), { replace: true });
   };
   const turn = () => {
     const back = legs.findIndex((l) => l.way !== "there");
     if (back >= 0) setAt(at >= back ? 0 : back);
   };
-  const away = journey.paper === null ? `${base}/pings` : base;
+  const away = journey.paper === null ? address(`${base}/pings`) : base;
   return (
     <View
-      lab={{ slug: journey.slug, title: journey.lab }}
+      lab={{ slug: journey.slug, title: journey.lab, stage: journey.stage }}
       ofPapers={journey.paper !== null}
       title={heading(ping)}
       about={subtitle(journey)}
       aside={journey.learner ?? `${place(journey)}, model answer`}
       keys={[
         { key: "→", on: ["ArrowRight", "ArrowDown"], does: "next leg", run: step(1) },
-        { key: "←", on: ["ArrowLeft", "ArrowUp"], does: "leg before", run: step(-1) },
+        { key: "←", on: ["ArrowLeft", "ArrowUp"], does: "previous leg", run: step(-1) },
         { key: "b", does: "there or back", run: turn },
-        { key: "[", does: "ping before", run: other(-1) },
+        { key: "[", does: "previous ping", run: other(-1) },
         { key: "]", does: "next ping", run: other(1) },
         { key: "Esc", on: ["Escape"], does: "back to the list", run: () => void navigate(away) },
       ]}

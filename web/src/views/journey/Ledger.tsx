@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import type { Leg } from "../../weave/trace";
 import { inWords } from "../../design/words";
+import { atStage } from "../../design/Stages";
 import "./ledger.css";
 
 interface Props {
@@ -105,6 +106,7 @@ function from(file: string): string {
 
 /** Where the packets of a journey are to be had. */
 function packets(journey: Schemas["JourneyView"]): string {
-  const of = journey.paper === null ? `labs/${journey.slug}` : `papers/${journey.paper}`;
-  return `/captures/${of}/${journey.number}.pcapng`;
+  const { paper, slug, stage, number } = journey;
+  if (paper !== null) return `/captures/papers/${paper}/${number}.pcapng`;
+  return atStage(`/captures/labs/${slug}/${number}.pcapng`, stage);
 }

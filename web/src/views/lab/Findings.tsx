@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { atStage } from "../../design/Stages";
 import { inWords, notesInWords } from "../../design/words";
 
 /** What the lab check says: a heading with the result, each finding with its place; and what is given out. */
@@ -23,7 +24,7 @@ export function Findings({ lab }: { lab: Schemas["LabView"] }) {
         </div>
       ))}
       <p className="soft mt-2 mb-0">
-        <Link to={`/labs/${lab.slug}/pings`}>
+        <Link to={atStage(`/labs/${lab.slug}/pings`, lab.stage)}>
           {all === 0
             ? "The lab has no pings yet"
             : `${holding} of ${all} ${services > 0 ? "pings and service checks" : "pings"}`}
@@ -41,10 +42,11 @@ export function Findings({ lab }: { lab: Schemas["LabView"] }) {
       )}
       <p className="soft mt-2 mb-0">
         For learners:{" "}
-        <a href={`/hand-out/${lab.slug}`} target="_blank" rel="noopener">
+        <a href={atStage(`/hand-out/${lab.slug}`, lab.stage)} target="_blank" rel="noopener">
           a page to print
         </a>{" "}
-        or <a href={`/hand-out/${lab.slug}.lab.yaml`}>a lab file</a>, without the model answer.
+        or <a href={atStage(`/hand-out/${lab.slug}.lab.yaml`, lab.stage)}>a lab file</a>, without the model
+        answer.
       </p>
     </section>
   );

@@ -3,6 +3,7 @@ import { ToggleButton, ToggleButtonGroup } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useLab, type Side } from "../../api/queries";
+import { atStage, stageKey, Stages, useStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
 import { count, inWords, marks, moment } from "../../design/words";
 import { SheetText } from "../../sheet/SheetText";
@@ -16,17 +17,38 @@ const SIDES: Record<Side, string> = { given: "given", start: "to begin with", an
 /** A lab: its weave, the sheets of the chosen device beside it, and what the lab check finds. */
 export function LabView() {
   const { slug = "" } = useParams();
-  const lab = useLab(slug);
+  const [stage, setStage] = useStage();
+  const [at, setAt] = useState<LoadedProps["at"]>({ device: "", side: "answer" });
+  const lab = useLab(slug, stage);
   if (lab.data === undefined) return <Waiting error={lab.error} />;
-  return <Loaded key={`${slug} ${lab.data.version}`} lab={lab.data} />;
+  const { version, stage: shown } = lab.data;
+  return (
+    <Loaded
+      key={`${slug} ${version} ${shown}`}
+      lab={lab.data}
+      at={at}
+      onStage={(to, device, side) => {
+        setAt({ device, side });
+        setStage(to);
+      }}
+    />
+  );
 }
 
-function Loaded({ lab }: { lab: Schemas["LabView"] }) {
+interface LoadedProps {
+  lab: Schemas["LabView"];
+  /** The device and sheet to begin at, so that a stage is compared with the one that was looked at. */
+  at: { device: string; side: Side };
+  onStage: (stage: string, device: string, side: Side) => void;
+}
+
+function Loaded({ lab, at, onStage }: LoadedProps) {
   const navigate = useNavigate();
-  const { weave } = lab;
-  const [knot, setKnot] = useState<KnotData | undefined>(weave.knots[0]);
+  const { weave, stage, stages } = lab;
+  const [knot, setKnot] = useState<KnotData | undefined>(knotOf(weave, at.device) ?? weave.knots[0]);
   const [device, setDevice] = useState(weave.columns[knot?.column ?? 0]?.device ?? "");
-  const [side, setSide] = useState<Side>("answer");
+  const [side, setSide] = useState<Side>(at.side);
+  const turnStage = (to: string) => onStage(to, device, side);
   const choose = (chosen: KnotData | undefined) => {
     setKnot(chosen);
     const name = weave.columns[chosen?.column ?? -1]?.device;
@@ -46,7 +68,8 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
   const sides: Side[] = lab.devices.some((d) => d.start !== null)
     ? ["given", "start", "answer"]
     : ["given", "answer"];
-  const editSheet = `/labs/${lab.slug}/sheets/${side}/${device}`;
+  const editSheet = atStage(`/labs/${lab.slug}/sheets/${side}/${device}`, stage);
+  const handOut = atStage(`/hand-out/${lab.slug}`, stage);
   return (
     <View
       lab={lab}
@@ -64,9 +87,10 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
         { key: "s", does: "edit sheet", run: () => void navigate(editSheet) },
         { key: "v", does: "versions", run: () => void navigate(`/labs/${lab.slug}/versions`) },
         { key: "e", does: "edit text", run: () => void navigate(`/labs/${lab.slug}/text`) },
-        { key: "i", does: "pings", run: () => void navigate(`/labs/${lab.slug}/pings`) },
-        { key: "h", does: "hand out", run: () => window.open(`/hand-out/${lab.slug}`, "_blank", "noopener") },
-        { key: "p", does: "papers", run: () => void navigate(`/labs/${lab.slug}/papers`) },
+        { key: "i", does: "pings", run: () => void navigate(atStage(`/labs/${lab.slug}/pings`, stage)) },
+        { key: "h", does: "hand out", run: () => window.open(handOut, "_blank", "noopener") },
+        { key: "p", does: "papers", run: () => void navigate(atStage(`/labs/${lab.slug}/papers`, stage)) },
+        ...stageKey(stages, stage, turnStage),
         ...(["Right", "Up", "Down"] as const).map((way) => ({
           key: `Arrow${way}`,
           does: "",
@@ -92,6 +116,7 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
             ) : (
               <SheetText text={sheets[side]} />
             )}
+            {sheets !== undefined && <StageBefore sheets={sheets} />}
             <p className="mt-2 mb-0">
               <Link to={editSheet}>{sheets?.[side] == null ? "Write one" : "Edit this sheet"}</Link>
             </p>
@@ -100,9 +125,28 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
         </>
       }
     >
+      <Stages stages={stages} stage={stage} onTurn={turnStage} />
       <Weave weave={weave} selected={knot} onSelect={choose} device={device} onDevice={chooseDevice} />
       <SubnetNote weave={weave} knot={knot} />
     </View>
+  );
+}
+
+/** What a device brings along from the stage before, and what this stage takes away of it. */
+function StageBefore({ sheets }: { sheets: Schemas["DeviceSheets"] }) {
+  if (sheets.before === null) return null;
+  return (
+    <>
+      {sheets.taken.length > 0 && (
+        <p className="mt-2 mb-0">
+          Taken away: <span className="mono">{sheets.taken.join(", ")}</span>
+        </p>
+      )}
+      <details className="notes">
+        <summary>At the end of the stage before</summary>
+        {sheets.before === "" ? <p className="soft">nothing</p> : <SheetText text={sheets.before} />}
+      </details>
+    </>
   );
 }
 

@@ -62,7 +62,7 @@ export function LabsView() {
           : []),
         { key: "/", does: "find", run: () => search.current?.focus() },
         { key: "n", does: "new lab", run: () => title.current?.focus() },
-        { key: "o", does: "file", run: () => document.getElementById("lab-file")?.click() },
+        { key: "o", does: "from a file", run: () => document.getElementById("lab-file")?.click() },
       ]}
     >
       {remove.data !== undefined && (

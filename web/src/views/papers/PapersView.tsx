@@ -1,7 +1,8 @@
 import { useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { isWaiting, usePapers } from "../../api/queries";
+import { atStage, stageKey, Stages, useStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
 import { count, inSentence, inWords, marks } from "../../design/words";
 import { Upload } from "./Upload";
@@ -10,15 +11,14 @@ import "./papers.css";
 /** The papers of a lab: upload, and the list with scores. */
 export function PapersView() {
   const { slug = "" } = useParams();
-  const [search, setSearch] = useSearchParams();
-  const list = usePapers(slug, search.get("stage") ?? "");
+  const [wanted, setStage] = useStage();
+  const list = usePapers(slug, wanted);
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   if (list.data === undefined) return <Waiting error={list.error} />;
   const { papers, lab, version, stage, stages } = list.data;
-  const turnStage = () => {
-    const next = stages[(stages.findIndex((s) => s.id === stage) + 1) % stages.length];
-    if (next !== undefined) setSearch({ stage: next.id });
+  const turn = (to: string) => {
+    setStage(to);
     setAt(0);
   };
   const open = (n: number) => {
@@ -27,7 +27,7 @@ export function PapersView() {
   };
   return (
     <View
-      lab={{ slug, title: lab }}
+      lab={{ slug, title: lab, stage }}
       title={
         papers.length === 0
           ? "No papers yet"
@@ -47,26 +47,13 @@ export function PapersView() {
           run: () => setAt(Math.min(papers.length - 1, at + 1)),
         },
         { key: "Enter", does: "open the paper", run: () => open(at) },
-        ...(stages.length > 1 ? [{ key: "s", does: "next stage", run: turnStage }] : []),
+        ...stageKey(stages, stage, turn),
         { key: "u", does: "upload", run: () => document.getElementById("choose-files")?.click() },
-        { key: "l", does: "the lab", run: () => void navigate(`/labs/${slug}`) },
+        { key: "l", does: "the lab", run: () => void navigate(atStage(`/labs/${slug}`, stage)) },
       ]}
       side={<Upload slug={slug} stage={stage} />}
     >
-      {stages.length > 1 && (
-        <nav aria-label="Stages of the lab" className="stages">
-          {stages.map((own) => (
-            <Link
-              key={own.id}
-              to={`?stage=${own.id}`}
-              aria-current={own.id === stage ? "page" : undefined}
-              onClick={() => setAt(0)}
-            >
-              {own.title}
-            </Link>
-          ))}
-        </nav>
-      )}
+      <Stages stages={stages} stage={stage} onTurn={turn} />
       <MarkedAgain papers={papers} />
       {papers.length > 0 && (
         <table className="table rows">

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useLab } from "../../api/queries";
+import { atStage, stageKey, Stages, useStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
 import { count } from "../../design/words";
 import { Services } from "./Services";
@@ -9,11 +10,17 @@ import { Services } from "./Services";
 /** The lab's pings with what the model answer makes of them; each opens its journey. */
 export function PingsView() {
   const { slug = "" } = useParams();
-  const lab = useLab(slug);
+  const [wanted, setStage] = useStage();
+  const lab = useLab(slug, wanted);
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   if (lab.data === undefined) return <Waiting error={lab.error} />;
-  const { pings, services } = lab.data;
+  const { pings, services, stages, stage } = lab.data;
+  const turn = (to: string) => {
+    setStage(to);
+    setAt(0);
+  };
+  const journey = (n: number) => atStage(`/labs/${slug}/pings/${n}`, stage);
   const failing = [...pings, ...services].filter((p) => p.as_expected === false);
   const all =
     services.length === 0
@@ -31,18 +38,20 @@ export function PingsView() {
       }
       about="In this order, each with what it has to come to and what the model answer makes of it."
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "ping before", run: () => setAt(Math.max(0, at - 1)) },
+        { key: "↑", on: ["ArrowUp"], does: "previous ping", run: () => setAt(Math.max(0, at - 1)) },
         {
           key: "↓",
           on: ["ArrowDown"],
           does: "next ping",
           run: () => setAt(Math.min(pings.length - 1, at + 1)),
         },
-        { key: "Enter", does: "its journey", run: () => void navigate(`/labs/${slug}/pings/${at + 1}`) },
-        { key: "l", does: "the lab", run: () => void navigate(`/labs/${slug}`) },
+        { key: "Enter", does: "its journey", run: () => void navigate(journey(at + 1)) },
+        ...stageKey(stages, stage, turn),
+        { key: "l", does: "the lab", run: () => void navigate(atStage(`/labs/${slug}`, stage)) },
       ]}
-      side={<Chosen ping={pings[at]} link={`/labs/${slug}/pings/${at + 1}`} />}
+      side={<Chosen ping={pings[at]} link={journey(at + 1)} />}
     >
+      <Stages stages={stages} stage={stage} onTurn={turn} />
       <table className="table rows">
         <thead>
           <tr>
@@ -59,11 +68,11 @@ export function PingsView() {
               key={ping.id}
               aria-current={n === at}
               onMouseEnter={() => setAt(n)}
-              onClick={() => void navigate(`/labs/${slug}/pings/${n + 1}`)}
+              onClick={() => void navigate(journey(n + 1))}
             >
               <td className="mono">{ping.id}</td>
               <td className="mono">
-                <Link to={`/labs/${slug}/pings/${n + 1}`}>
+                <Link to={journey(n + 1)}>
                   {ping.from}
                   {ping.source !== null && ` ${ping.source}`}
                 </Link>
@@ -75,7 +84,7 @@ export function PingsView() {
           ))}
         </tbody>
       </table>
-      <Services rows={lab.data.services} link={(n) => `/labs/${slug}/pings/${pings.length + n + 1}`} />
+      <Services rows={lab.data.services} link={(n) => journey(pings.length + n + 1)} />
     </View>
   );
 }

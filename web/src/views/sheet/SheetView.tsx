@@ -2,8 +2,9 @@ import { useCallback, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { checkSheet, completeSheet, useLab, useSaveSheet, type Side } from "../../api/queries";
+import { atStage, useStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
-import { count, inWords } from "../../design/words";
+import { count, inSentence, inWords } from "../../design/words";
 import { dropDraft } from "../../editor/drafts";
 import { Editor, type EditorHandle } from "../../editor/Editor";
 import { useEditorKeys } from "../../editor/keys";
@@ -20,14 +21,28 @@ const SIDES: Record<Side, string> = {
   start: "what learners begin with",
 };
 
+const ABOUT: Record<Side, string> = {
+  answer: "All that a full paper has on this device beyond what is given.",
+  given: "Already in place: learners add to it.",
+  start: "Learners begin with this sheet and may change it.",
+};
+
 /** One sheet of a lab: written with remarks, mends and completion; saved into the lab's text. */
 export function SheetView() {
   const { slug = "", side = "answer", device = "" } = useParams();
-  const lab = useLab(slug);
+  const [stage] = useStage();
+  const lab = useLab(slug, stage);
   if (lab.data === undefined) return <Waiting error={lab.error} />;
   if (!lab.data.devices.some((d) => d.device === device) || !(side in SIDES))
     return <Waiting error={new Error("There is no such sheet in this lab.")} />;
-  return <Loaded key={`${slug} ${side} ${device}`} lab={lab.data} side={side as Side} device={device} />;
+  return (
+    <Loaded
+      key={`${slug} ${lab.data.stage} ${side} ${device}`}
+      lab={lab.data}
+      side={side as Side}
+      device={device}
+    />
+  );
 }
 
 function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; device: string }) {
@@ -35,15 +50,17 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
   const save = useSaveSheet(lab.slug);
   const editor = useRef<EditorHandle>(null);
   const own = lab.devices.find((d) => d.device === device);
-  const what = `${lab.slug} ${side} ${device}`;
+  const { stage } = lab;
+  const stageTitle = lab.stages.find((one) => one.id === stage)?.title;
+  const what = `${lab.slug} ${stage} ${side} ${device}`;
   const saved = own?.[side] ?? "";
   const { base, setBase, text, setText, changed } = useDraft(what, saved, lab.version);
   const [check, setCheck] = useState<Schemas["SheetCheck"] | null>(null);
-  useLater(text, (typed) => checkSheet(lab.slug, { side, device, text: typed, base }), setCheck);
+  useLater(text, (typed) => checkSheet(lab.slug, { side, device, stage, text: typed, base }), setCheck);
 
   const submit = useCallback(() => {
     save.mutate(
-      { side, device, text, base },
+      { side, device, stage, text, base },
       {
         onSuccess: ({ version }) => {
           setBase(version);
@@ -52,25 +69,20 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
         },
       },
     );
-  }, [save, side, device, text, base, setBase, setText, what]);
+  }, [save, side, device, stage, text, base, setBase, setText, what]);
 
   const remarks = check?.diagnostics.map(ofDiagnostic) ?? [];
   const errors = remarks.filter((r) => r.severity === "error");
   const failing = check?.pings.filter((p) => p.as_expected === false) ?? [];
-  const keys = useEditorKeys(submit, () => void navigate(`/labs/${lab.slug}`));
+  const keys = useEditorKeys(submit, () => void navigate(atStage(`/labs/${lab.slug}`, stage)));
   return (
     <View
       lab={lab}
       title={`${device}: ${errors.length === 0 ? SIDES[side] : `${inWords(errors.length)} to mend`}`}
-      about={
-        side === "answer"
-          ? "All that a full paper has on this device beyond what is given."
-          : side === "given"
-            ? "Already in place: learners add to it."
-            : "Learners begin with this sheet and may change it."
-      }
+      about={stageTitle === undefined ? ABOUT[side] : `${stageTitle}: ${inSentence(ABOUT[side])}`}
       aside={changed ? "changed, kept in this browser" : `saved in version ${lab.version}`}
       keys={keys}
+      typed
       side={
         <>
           <section>
@@ -139,7 +151,7 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
         initial={text}
         remarks={remarks}
         onAsk={(typed, line, column) =>
-          completeSheet(lab.slug, { side, device, text: typed, base, line, column })
+          completeSheet(lab.slug, { side, device, stage, text: typed, base, line, column })
         }
         onChange={setText}
       />

@@ -67,6 +67,7 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
       about="Everything about the lab stands here: devices, links, networks, what is given, the model answer, pings, scheme."
       aside={changed ? "changed, kept in this browser" : `saved as version ${lab.version}`}
       keys={keys}
+      typed
       side={
         <>
           <section>
