@@ -1,3 +1,4 @@
+import a11y from "eslint-plugin-jsx-a11y";
 import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
@@ -13,7 +14,9 @@ export default ts.config(
   { ignores: ["src/api/generated.d.ts"] },
   ...ts.configs.strictTypeChecked,
   { languageOptions: { parserOptions: { projectService: true } } },
+  a11y.flatConfigs.strict,
   { plugins: { "react-hooks": hooks }, rules: hooks.configs.recommended.rules },
+  { rules: { "jsx-a11y/no-autofocus": "off" } }, // a form that somebody has opened has the cursor in it
   {
     rules: {
       "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],

@@ -1,5 +1,7 @@
 """What every view owes its reader: room in a narrow window, words that can be read by day and by night."""
 
+from pathlib import Path
+
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
@@ -62,3 +64,16 @@ def test_nothing_is_cut_off_in_a_narrow_window(page: Page, width: int, height: i
           const side = document.querySelector(".view-side"), main = document.querySelector(".view-main");
           return side === null || main.clientWidth >= 400 && side.clientWidth >= 300;
         }"""), path
+
+
+AXE = Path(__file__).parent.parent.parent / "web/node_modules/axe-core/axe.min.js"
+FOUND = """async () => (await axe.run(document, {resultTypes: ["violations"]})).violations
+  .map((one) => `${one.id}: ${one.nodes.map((node) => node.target.join(" ")).slice(0, 3).join("; ")}`)"""
+
+
+@pytest.mark.parametrize("path", VIEWS)
+def test_axe_finds_nothing(page: Page, path: str) -> None:
+    page.goto(path)
+    expect(heading(page)).not_to_have_text("One moment …")
+    page.evaluate(AXE.read_text("utf-8"))
+    assert page.evaluate(FOUND) == []

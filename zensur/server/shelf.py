@@ -141,6 +141,7 @@ def want_card(desk: Desk, version: LabVersion) -> None:
     desk.workers.want(
         ("card", version.key),
         Piece(lambda: (card_of, (version.text,)), keep, lambda why: keep(_without(version, why))),
+        first=True,  # somebody looks at the shelf
     )
 
 

@@ -56,10 +56,10 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
   }, [chosen]);
   const name = leg.sentence.startsWith(leg.device) ? leg.device : "";
   return (
-    <li ref={ref} aria-current={chosen} className={leg.ended ? "ended" : ""} onClick={onChoose}>
-      <span className="number" aria-hidden="true">
+    <li ref={ref} aria-current={chosen} className={leg.ended ? "ended" : ""}>
+      <button type="button" className="cover number" aria-label={`Leg ${leg.number}`} onClick={onChoose}>
         {leg.number}
-      </span>
+      </button>
       <div>
         <p>
           {name !== "" && <b>{name}</b>}

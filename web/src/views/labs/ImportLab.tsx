@@ -1,15 +1,15 @@
-import { useState, type DragEvent } from "react";
+import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import { Refused, type Schemas } from "../../api/client";
 import { useImportLab } from "../../api/queries";
+import { useDrop } from "../../design/useDrop";
 
 /** Takes a lab file in, chosen or dropped; where its id is taken it asks for another one. */
 export function ImportLab() {
   const take = useImportLab();
   const navigate = useNavigate();
   const [text, setText] = useState("");
-  const [over, setOver] = useState(false);
   const taken = takenIn(take.error);
   const send = (body: Schemas["LabImport"]) =>
     take.mutate(body, { onSuccess: ({ slug }) => void navigate(`/labs/${slug}`) });
@@ -19,22 +19,15 @@ export function ImportLab() {
     setText(read);
     send({ text: read, slug: "" });
   };
-  const drop = (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    void open(event.dataTransfer.files[0]);
-  };
+  const { ref, over } = useDrop((files) => void open(files[0]));
   return (
     <section className="mt-4">
       <h2>A lab from a file</h2>
       <div
+        ref={ref}
+        role="group"
+        aria-label="Files to drop or choose"
         className={over ? "drop over" : "drop"}
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={drop}
       >
         <p>
           Drop a lab file here: its name ends in <code>.lab.yaml</code>.

@@ -156,7 +156,7 @@ interface CardProps {
 function Card({ lab, current, removed, onPoint, onCopy, onMove }: CardProps) {
   const name = lab.card?.title ?? lab.slug;
   return (
-    <article className="lab-card" aria-current={current} onMouseEnter={onPoint}>
+    <article className="lab-card" aria-current={current} onPointerEnter={onPoint}>
       <Link to={`/labs/${lab.slug}`} className="picture" tabIndex={-1} aria-hidden="true">
         {lab.card !== null && <SmallWeave weave={lab.card.weave} />}
       </Link>

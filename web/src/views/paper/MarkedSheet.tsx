@@ -66,23 +66,28 @@ interface LineProps {
 
 function Line({ line, faults, fault, onFault }: LineProps) {
   const numbers = [...(line.fault === null ? [] : [line.fault]), ...line.also];
-  const first = faults.find((f) => f.id === numbers[0]);
+  const choose = (number: number) => {
+    const found = faults.find((f) => f.id === number);
+    if (found !== undefined) onFault(found);
+  };
   const chosen = fault !== undefined && numbers.includes(fault.id);
   return (
-    <li
-      className={`${line.number === null ? "pencilled" : ""}${chosen ? " chosen" : ""}`}
-      onClick={first && (() => onFault(first))}
-    >
+    <li className={`${line.number === null ? "pencilled" : ""}${chosen ? " chosen" : ""}`}>
       <Stamped earned={line.earned} of={line.out_of} title={line.criteria.join(", ")} />
       <span className="line-number">{line.number ?? ""}</span>
       <code>
         {line.number === null ? line.text : <Text line={line} />}
         {line.correction !== "" && <span className="correction">{line.correction}</span>}
         {numbers.map((number) => (
-          <span key={number} className="fault-number">
-            {" "}
+          <button
+            key={number}
+            type="button"
+            className={number === numbers[0] ? "cover fault-number" : "as-link fault-number"}
+            aria-label={`Mistake ${number}`}
+            onClick={() => choose(number)}
+          >
             ({number})
-          </span>
+          </button>
         ))}
         {line.remarks.map((remark) => (
           <span className="remark" key={remark}>

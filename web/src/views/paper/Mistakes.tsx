@@ -101,11 +101,11 @@ interface EntryProps {
 
 function Entry({ own, paper, chosen, onChoose }: EntryProps) {
   return (
-    <div className={chosen ? "entry fault chosen" : "entry fault"} onClick={onChoose}>
+    <div className={chosen ? "entry fault chosen" : "entry fault"}>
       <h3>
-        <span>
+        <button type="button" className="cover" aria-pressed={chosen} onClick={onChoose}>
           {own.id} {own.title}
-        </span>
+        </button>
         <span className="pencil number">−{marks(own.direct)}</span>
       </h3>
       {!own.whole && own.also.length === 0 && own.found !== own.required && (

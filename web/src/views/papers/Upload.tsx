@@ -1,7 +1,8 @@
-import { useState, type DragEvent } from "react";
+import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Refused, type Schemas } from "../../api/client";
 import { useUpload, type HandIn } from "../../api/queries";
+import { useDrop } from "../../design/useDrop";
 import { count } from "../../design/words";
 import { Replacing } from "./Replacing";
 
@@ -12,7 +13,6 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
   const upload = useUpload(slug);
   const [files, setFiles] = useState<File[]>([]);
   const [learner, setLearner] = useState("");
-  const [over, setOver] = useState(false);
   const sheets = files.filter((file) => !ARCHIVE.test(file.name));
   const ready = files.length > 0 && (sheets.length === 0 || learner.trim() !== "");
   const asked = askedIn(upload.error);
@@ -36,22 +36,15 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
     upload.reset();
     if (chosen.length > 0 && chosen.every((file) => ARCHIVE.test(file.name))) send(chosen, { learner: "" });
   };
-  const drop = (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    take([...event.dataTransfer.files]);
-  };
+  const { ref, over } = useDrop((files) => take(files));
   return (
     <section>
       <h2>Hand in papers</h2>
       <div
+        ref={ref}
+        role="group"
+        aria-label="Files to drop or choose"
         className={over ? "drop over" : "drop"}
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={drop}
       >
         <p>
           Drop an archive here (zip, tar): one folder per learner, in it one file per device, such as{" "}
