@@ -83,9 +83,10 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as place:
         desk = Desk(Database(Path(place) / "demo.db"))
         fill(desk)
+        app = create_app(desk)
         desk.workers.settle()
         listening = socket.create_server(("127.0.0.1", 0))
-        threading.Thread(target=listen(create_app(desk), listening).run, daemon=True).start()
+        threading.Thread(target=listen(app, listening).run, daemon=True).start()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
             page = browser.new_page(viewport={"width": 1280, "height": 800})

@@ -7,6 +7,7 @@ from flask import Flask
 from flask_openapi3 import Info, OpenAPI
 
 from .. import __version__
+from ..store import Asked
 from ..work.desk import Desk
 from .captures import captures
 from .errors import register_errors, unreadable
@@ -17,7 +18,7 @@ from .papers import papers_api
 from .security import secure
 from .shapes import Refusal
 from .sheets import sheets_api
-from .shelf import shelf_api
+from .shelf import shelf_api, shown
 from .versions import lab_files, versions_api
 
 MOST_REQUEST_BYTES = 66 * 1024 * 1024
@@ -51,6 +52,7 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     )
     secure(app, frozenset({"localhost", "127.0.0.1", "::1", host.lower()}), origin)
     register_errors(app)
+    shown(desk, Asked())  # what is opened first is ready soon
     app.register_api(shelf_api(desk))
     app.register_api(labs_api(desk))
     app.register_api(papers_api(desk))

@@ -15,7 +15,7 @@ from ..core.lab import read_lab, starter_lab
 from ..core.lab.splice import CannotSplice, put
 from ..core.marking.checking.lab_check import check_text
 from ..core.sim import Model
-from ..store import Asked, LabVersion
+from ..store import Asked, LabVersion, Shelved
 from ..work.desk import Desk
 from ..work.revision import revision
 from ..work.workers import Piece
@@ -52,11 +52,9 @@ def _of_all(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs", responses={200: Shelf})
     def shelf(query: Part) -> Answer:
         """Labs, in the order in which they were made. A card that is not there yet is made behind the answer."""
-        shelved, of = desk.labs.shelf(engine(), Asked(**query.model_dump()), MOST_SHOWN)
+        shelved, of = shown(desk, Asked(**query.model_dump()))
         labs = []
         for lab in shelved:
-            if lab.card is None:
-                want_card(desk, lab.version)
             version = lab.version
             told = {
                 "slug": version.slug,
@@ -133,6 +131,15 @@ def _free(desk: Desk, slug: str, text: Callable[[str], str]) -> str:
 def engine() -> str:
     """Return the revision of what makes cards."""
     return revision("zensur.server")
+
+
+def shown(desk: Desk, asked: Asked) -> tuple[list[Shelved], int]:
+    """Return a part of the shelf and how many labs there are; cards that are not there yet are wanted, in order."""
+    shelved, of = desk.labs.shelf(engine(), asked, MOST_SHOWN)
+    for lab in reversed(shelved):
+        if lab.card is None:
+            want_card(desk, lab.version)
+    return shelved, of
 
 
 def want_card(desk: Desk, version: LabVersion) -> None:
