@@ -220,7 +220,11 @@ def test_a_paper_in_place_of_another_is_asked_about_and_all_are_kept(client: Fla
     assert asked.status_code == 409
     assert asked.get_json()["message"] == "Eva Ros has handed in a paper already."
     (question,) = asked.get_json()["papers"]
-    assert (question["devices"], question["missing"], question["overruled"]) == (["weir"], ["quay"], 1)
+    assert (question["devices"], question["missing"], question["overruled"]) == (
+        ["weir"],
+        ["quay"],
+        [criterion],
+    )
     assert (question["carried"], question["apart"]) == (counts()[0]["result"]["carried"], False)
     seen = asked.get_json()["seen"]
     for answer in (

@@ -124,7 +124,7 @@ def _asked(desk: Desk, version: LabVersion, planned: Plan, stage: str) -> Upload
             apart=question.apart,
             received_at=card.received_at if card else None,
             carried=summary.carried if summary else None,
-            overruled=len(overrules.get(question.learner, [])),
+            overruled=[o.criterion for o in overrules.get(question.learner, [])],
             devices=list(question.devices),
             missing=list(question.missing),
         )

@@ -1144,7 +1144,7 @@ export interface components {
       /** Name */
       name: string;
       /** Overruled */
-      overruled: number;
+      overruled: string[];
       /** Received At */
       received_at: string | null;
     };

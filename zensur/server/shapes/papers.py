@@ -75,8 +75,8 @@ class PaperAsked(Shape):
     """When the paper there came; None where it is of the same upload."""
     carried: float | None
     """Its total, where it is marked."""
-    overruled: int
-    """How much of it was overruled."""
+    overruled: list[str]
+    """The criteria of it that were overruled; an empty one is the total."""
     devices: list[str]
     missing: list[str]
     """The devices that only the paper there has a sheet of."""

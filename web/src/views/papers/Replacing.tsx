@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import type { Decision } from "../../api/queries";
-import { count, marks, moment } from "../../design/words";
+import { marks, moment } from "../../design/words";
 
 type Asked = Schemas["PaperAsked"];
 
@@ -77,6 +77,8 @@ function choices(paper: Asked): [Decision, string][] {
   );
 }
 
+const inWords = (criterion: string) => (criterion === "" ? "the total" : criterion.replaceAll(":", " "));
+
 function told(paper: Asked): string {
   const there =
     paper.received_at === null
@@ -85,8 +87,8 @@ function told(paper: Asked): string {
   const whose = paper.apart ? `${there} is ${paper.learner}’s.` : `${there}.`;
   const missing = paper.missing.length > 0 ? ` Only that one has ${paper.missing.join(", ")}.` : "";
   const overruled =
-    paper.overruled > 0
-      ? ` ${count(paper.overruled, "decision")} of yours will be listed to look at again.`
+    paper.overruled.length > 0
+      ? ` What you decided about ${paper.overruled.map(inWords).join(", ")} stays, to be looked at again.`
       : "";
   return `New: ${paper.devices.join(", ")}. ${whose}${missing}${overruled}`;
 }
