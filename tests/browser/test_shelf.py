@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from zensur.demo import lab_text
 
-from .test_browser import heading, payload
+from .helpers import heading, payload
 
 
 def test_labs_are_copied_removed_found_and_taken_in_from_a_file(page: Page) -> None:

@@ -1,8 +1,6 @@
 """The command line: every verb with its JSON, exit status and one clear line for bad input."""
 
 import json
-import os
-import re
 import socket
 import subprocess
 import sys
@@ -13,8 +11,9 @@ from pathlib import Path
 import click
 import pytest
 
-import zensur.cli.serve as serving
+import zensur.cli.serve as serve_verb
 from tests.cli.calls import document, zensur
+from tests.serving import serving
 from zensur import __version__
 from zensur.cli import main
 from zensur.demo import LABS, lab_text
@@ -108,21 +107,11 @@ def test_serving_elsewhere_than_on_loopback_is_refused(tmp_path: Path) -> None:
 
 
 def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
-    process = subprocess.Popen(
-        [sys.executable, "-m", "zensur.cli", "demo", "--port", "0", "--database", str(tmp_path / "demo.db")],
-        stdout=subprocess.PIPE,
-        text=True,
-        env={**os.environ, "PYTHONUNBUFFERED": "1"},
-    )
-    try:
-        assert process.stdout is not None
-        address = re.search(r"http://127\.0\.0\.1:\d+/", process.stdout.readline())
-        assert address
-        with urllib.request.urlopen(f"{address.group()}api/labs") as answer:
-            assert [lab["papers"] for lab in json.load(answer)["labs"]] == [6, 6, *[12] * (len(LABS) - 2)]
-    finally:
-        process.terminate()
-        process.wait()
+    with (
+        serving([sys.executable, "-m", "zensur.cli"], "demo", tmp_path / "demo.db") as (_, port),
+        urllib.request.urlopen(f"http://127.0.0.1:{port}/api/labs") as answer,
+    ):
+        assert [lab["papers"] for lab in json.load(answer)["labs"]] == [6, 6, *[12] * (len(LABS) - 2)]
 
 
 @pytest.mark.parametrize(
@@ -144,19 +133,19 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
 def test_an_origin_is_one_as_browsers_send_it(given: str, origin: str | None) -> None:
     if origin is None:
         with pytest.raises(click.BadParameter, match="is no origin"):
-            serving._origin(given)
+            serve_verb._origin(given)
     else:
-        assert serving._origin(given) == origin
+        assert serve_verb._origin(given) == origin
 
 
 def test_another_port_is_taken_where_the_usual_one_is(monkeypatch: pytest.MonkeyPatch) -> None:
     with socket.create_server(("127.0.0.1", 0)) as taken:
         port = taken.getsockname()[1]
-        monkeypatch.setattr(serving, "_USUAL_PORT", port)
-        with serving._listen("127.0.0.1", None) as other:
+        monkeypatch.setattr(serve_verb, "_USUAL_PORT", port)
+        with serve_verb._listen("127.0.0.1", None) as other:
             assert other.getsockname()[1] != port
         with pytest.raises(OSError, match="in use"):
-            serving._listen("127.0.0.1", port)
+            serve_verb._listen("127.0.0.1", port)
 
 
 # --- labs with stages, variants and services --------------------------------------------------------

@@ -1,7 +1,6 @@
 """The wheel holds all that running needs: installed into an empty environment, it serves the demo."""
 
 import json
-import os
 import re
 import shutil
 import subprocess
@@ -11,6 +10,7 @@ import venv
 from pathlib import Path
 
 import zensur
+from tests.serving import serving
 
 ROOT = Path(__file__).parent.parent.parent
 
@@ -36,40 +36,24 @@ def test_the_wheel_serves_the_demo_from_an_empty_environment(tmp_path: Path) -> 
         "--disable-pip-version-check",
     ]
     subprocess.run([*install, *constraints, str(wheel)], check=True)
-    env = {k: v for k, v in os.environ.items() if k not in ("PYTHONPATH", "VIRTUAL_ENV")} | {
-        "PYTHONUNBUFFERED": "1"
-    }
     tool = str(place / "bin" / "zensur")
-    version = subprocess.run(
-        [tool, "--version"], check=True, capture_output=True, text=True, cwd=tmp_path, env=env
-    )
+    version = subprocess.run([tool, "--version"], check=True, capture_output=True, text=True, cwd=tmp_path)
     assert zensur.__version__ in version.stdout
-    demo = subprocess.Popen(
-        [tool, "demo", "--port", "0", "--database", str(tmp_path / "demo.db")],
-        stdout=subprocess.PIPE, text=True, cwd=tmp_path, env=env,
-    )  # fmt: skip
-    try:
-        assert demo.stdout is not None
-        address = re.search(r"http://127\.0\.0\.1:\d+/", demo.stdout.readline())
-        assert address
+    with serving([tool], "demo", tmp_path / "demo.db") as (_, port):
 
         def read(path: str) -> str:
-            with urllib.request.urlopen(address.group() + path) as answer:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/{path}") as answer:
                 return str(answer.read().decode())
 
         page = read("")
         for asset in re.findall(r'(?:src|href)="/(assets/[^"]+)"', page):
             assert len(read(asset)) > 1_000
         assert 'name="csrf-token"' in page
-        assert len(json.loads(read("api/labs"))["labs"]) == len(
-            list((ROOT / "zensur/demo/labs").glob("*.lab.yaml"))
-        )
+        demo_labs = list((ROOT / "zensur/demo/labs").glob("*.lab.yaml"))
+        assert len(json.loads(read("api/labs"))["labs"]) == len(demo_labs)
         assert "weir" in read("hand-out/first-addresses")
         paper = json.loads(read("api/papers/1"))
         while paper["result"] is None:  # it is marked by a process of the environment's own
             assert paper["failure"] is None
             paper = json.loads(read("api/papers/1"))
         assert paper["result"]["out_of"] == 45
-    finally:
-        demo.terminate()
-        demo.wait()

@@ -8,12 +8,12 @@ import re
 import subprocess
 import sys
 import threading
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
-from itertools import count
 from pathlib import Path
 
+from tests.serving import serving
 from zensur.core.lab import starter_lab
 from zensur.store import Database, Labs, Overrules, Papers
 from zensur.work.desk import Desk
@@ -49,7 +49,7 @@ class Server:
         return status, json.loads(said)
 
     def hand_in(self, learner: str) -> None:
-        """Hand in a paper, and overrule it."""
+        """Hand in a paper."""
         sheet = f"name weir\n# {learner}\n".encode()
         part = '--x\r\nContent-Disposition: form-data; name="{}"{}\r\n\r\n'
         body = part.format("learner", "").encode() + learner.encode() + b"\r\n"
@@ -58,11 +58,17 @@ class Server:
         assert status == 201, said
         row = int(str(said["papers"]).strip("[]"))
         self.papers[row] = (learner, sheet)
-        told = {"criterion": "", "marks": 1, "reason": learner}
-        status, said = self._post(f"/api/papers/{row}/overrules", json.dumps(told).encode())
-        assert status in (200, 422), said  # as long as it is not marked there is nothing to overrule
-        if status == 200:
-            self.overrules.append((row, learner))
+
+    def overrule(self) -> None:
+        """Overrule a paper that was not overruled yet, as soon as one is marked."""
+        done = {row for row, _ in self.overrules}
+        for row, (learner, _) in list(self.papers.items()):
+            if row not in done:
+                told = {"criterion": "", "marks": 1, "reason": learner}
+                status, said = self._post(f"/api/papers/{row}/overrules", json.dumps(told).encode())
+                assert status in (200, 422), said  # as long as it is not marked there is nothing to overrule
+                if status == 200:
+                    self.overrules.append((row, learner))
 
     def save(self, text: str, base: int) -> int:
         """Save a version of the lab on top of another."""
@@ -71,25 +77,6 @@ class Server:
         assert status == 201, said
         self.versions[int(str(said["version"]))] = text
         return int(str(said["version"]))
-
-
-@contextmanager
-def serving(path: Path) -> Iterator[Server]:
-    """Serve a database in a process of its own, killed at the end."""
-    process = subprocess.Popen(
-        [sys.executable, "-m", "zensur.cli", "serve", "--port", "0", "--database", str(path)],
-        stdout=subprocess.PIPE,
-        text=True,
-        env={**os.environ, "PYTHONUNBUFFERED": "1"},
-    )
-    try:
-        assert process.stdout is not None
-        found = re.search(r":(\d+)/", process.stdout.readline())
-        assert found
-        yield Server(process, int(found[1]))
-    finally:
-        process.kill()
-        process.wait()
 
 
 def until_it_is_killed(work: Callable[[], None]) -> None:
@@ -105,24 +92,31 @@ def test_what_was_answered_for_survives_every_kill(tmp_path: Path) -> None:
     versions = {1: TEXT}
     overrules: list[tuple[int, str]] = []
     for turn in range(KILLS):
-        with serving(path) as server:
+        with serving([sys.executable, "-m", "zensur.cli"], "serve", path) as served:
+            server = Server(*served)
             newest = Labs(Database(path)).newest("two-banks")
             assert newest is not None
 
             def hand_in(server: Server = server, turn: int = turn, start: str = "") -> None:
-                for n in count():
+                for n in range(60):
                     server.hand_in(f"Learner {start}{turn}-{n}")
 
+            def overrule(server: Server = server) -> None:
+                while server.process.poll() is None:
+                    with suppress(subprocess.TimeoutExpired):  # marking needs its time, too
+                        server.process.wait(0.2)
+                    server.overrule()
+
             def save(server: Server = server, number: int = newest.number) -> None:
-                while True:
+                for _ in range(10):  # each version has the papers marked again
                     number = server.save(f"{TEXT}# {number}\n", number)
 
-            works = [hand_in, lambda: hand_in(start="b"), save]
+            works = [hand_in, lambda: hand_in(start="b"), overrule, save]
             threads = [threading.Thread(target=until_it_is_killed, args=(work,)) for work in works]
             for thread in threads:
                 thread.start()
             with suppress(subprocess.TimeoutExpired):
-                server.process.wait(chance.uniform(0.05, 1.5))
+                server.process.wait(chance.uniform(0.05, 4))
         for thread in threads:
             thread.join()
         papers |= server.papers
@@ -142,6 +136,7 @@ def test_what_was_answered_for_survives_every_kill(tmp_path: Path) -> None:
     texts = {row["number"]: row["text"] for row in rows}
     assert {number: texts[number] for number in versions} == versions
     assert len(papers) >= 5 * KILLS
+    assert len(overrules) >= KILLS, len(papers)
     desk = Desk(database)
     version = desk.labs.newest("two-banks")
     assert version is not None

@@ -67,6 +67,9 @@ def test_a_copy_is_a_lab_of_its_own(client: FlaskClient, desk: Desk) -> None:
     assert (copy.title, copy.answer) == (f"{lab.title}, copy", lab.answer)
     assert post(client, "/api/labs/rebuilding-2/copy", 201) == {"slug": "rebuilding-3"}
     post(client, "/api/labs/none/copy", 404)
+    desk.labs.add("long", TEXT.replace("two-banks", "long").replace("Two banks", "T" * 120))
+    assert post(client, "/api/labs/long/copy", 201) == {"slug": "long-2"}
+    assert "long-2" in shelf(client, desk)
 
 
 def test_what_is_removed_is_kept_and_put_back(client: FlaskClient, desk: Desk) -> None:
@@ -101,6 +104,11 @@ def test_versions_are_listed_with_what_became_of_the_lab(client: FlaskClient, de
     whole = client.get("/api/labs/two-banks/history/3?against=1").get_json()
     assert [c["said"] for c in whole["changes"]] == ["The title is Three banks; before, Two banks."]
     assert client.get("/api/labs/two-banks/history/4").status_code == 404
+    with desk.database.transaction() as connection:  # as an earlier version of the language may have been
+        connection.execute("UPDATE lab_version SET text = 'zensur: 1' WHERE number = 1")
+    old, next_one = (client.get(f"/api/labs/two-banks/history/{n}").get_json() for n in (1, 2))
+    assert (old["title"], old["changes"]) == ("two-banks", [])
+    assert "cannot be compared" in next_one["changes"][0]["said"]
     assert client.get("/api/labs/none/history").status_code == 404
     file = client.get("/lab-files/two-banks.lab.yaml")
     assert (file.get_data(as_text=True), "two-banks.lab.yaml" in file.headers["Content-Disposition"]) == (

@@ -8,6 +8,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from tests.core.test_cabling import FULL, LAB
+from zensur.core.lab import starter_lab
 from zensur.demo import lab_text
 from zensur.server import create_app
 from zensur.server.shapes import Shelf
@@ -253,6 +254,31 @@ def test_a_paper_in_place_of_another_is_asked_about_and_all_are_kept(client: Fla
     assert (asked["papers"][0]["apart"], asked["papers"][0]["learner"]) == (True, "Eva Ros")
     hand_in("lock", learner="eva ros", seen=asked["seen"], decided='{"eva ros": "apart"}')
     assert [(p["learner"], p["sheets"]) for p in counts()] == [("Eva Ros", 2), ("eva ros", 1)]
+
+
+def test_what_came_before_a_lab_had_stages_is_asked_about_and_replaced(tmp_path: Path) -> None:
+    desk = Desk(Database(tmp_path / "x.db"))
+    whole = starter_lab("two-banks", "Two banks")
+    at = whole.index("answer:")
+    staged = (
+        whole[:at] + "stages:\n  - id: only\n" + "".join(f"    {line}\n" for line in whole[at:].splitlines())
+    )
+    desk.labs.add("two-banks", whole)
+    client = create_app(desk).test_client()
+
+    def hand_in(text: bytes, **more: Any) -> Any:
+        return upload(client, (io.BytesIO(text), "weir.sheet"), lab="two-banks", learner="Ann", **more)
+
+    (old,) = hand_in(b"name a").get_json()["papers"]
+    assert desk.labs.save("two-banks", staged, 1) == 2
+    asked = hand_in(b"name b")
+    assert asked.status_code == 409
+    (new,) = hand_in(b"name b", seen=asked.get_json()["seen"], decided='{"Ann": "replace"}').get_json()[
+        "papers"
+    ]
+    view = client.get(f"/api/papers/{new}").get_json()
+    assert [(a["id"], a["counts"]) for a in view["attempts"]] == [(new, True), (old, False)]
+    assert [p["id"] for p in papers_of(client, desk, "two-banks")] == [new]
 
 
 def test_a_class_for_one_learner_takes_nobody_elses_place(client: FlaskClient, database: Database) -> None:

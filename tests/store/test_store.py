@@ -67,7 +67,7 @@ def test_the_paper_that_counts_is_the_last_that_was_handed_in_or_chosen(database
     assert kept is not None
     assert kept.remarks == ("a remark",)
     assert papers.files(first) == FILES
-    (staged,) = papers.add("one", [("0417", FILES, [])], "later")
+    (staged,) = papers.add("one", [("0417", FILES, [])], ["later"])
     assert (counts(), staged not in (first, second)) == ([second], True)
     assert [p.id for p in papers.of_lab("one", ["later"])] == [staged]
 
@@ -76,11 +76,11 @@ def test_a_paper_that_came_in_between_is_not_replaced(database: Database) -> Non
     Labs(database).add("one", "text")
     papers = Papers(database)
     other = {"weir": ("weir.sheet", b"")}
-    (first,) = papers.add("one", [("0417", FILES, [])], "", {"0417": None})
+    (first,) = papers.add("one", [("0417", FILES, [])], [""], {"0417": None})
     with pytest.raises(Overtaken):
-        papers.add("one", [("0400", FILES, []), ("0417", other, [])], "", {"0417": None})
+        papers.add("one", [("0400", FILES, []), ("0417", other, [])], [""], {"0417": None})
     assert [p.id for p in papers.of_lab("one")] == [first]
-    papers.add("one", [("0417", other, [])], "", {"0417": first})
+    papers.add("one", [("0417", other, [])], [""], {"0417": first})
     assert papers.of_lab("one")[0].id != first
 
 

@@ -97,14 +97,19 @@ def _of_all(api: APIBlueprint, desk: Desk) -> None:
 
 
 def _of_one(api: APIBlueprint, desk: Desk) -> None:
-    @api.post("/labs/<slug>/copy", responses={201: LabMade, 404: Refusal})
+    @api.post("/labs/<slug>/copy", responses={201: LabMade, 404: Refusal, 422: Refusal})
     def copy(path: LabPath) -> Answer:
         """A copy of a lab, its newest version, without papers."""
         version = desk.labs.newest(path.slug)
         if version is None:
             return no_lab(path.slug)
-        titled = put(version.text, "title", f"{desk.lab(version).title}, copy")
-        slug = _free(desk, path.slug, lambda free: put(titled, "id", free))
+        try:
+            text = put(version.text, "title", f"{desk.lab(version).title}, copy")
+            if read_lab(text).lab is None:
+                text = version.text  # whose title cannot be longer
+            slug = _free(desk, path.slug, lambda free: put(text, "id", free))
+        except CannotSplice as cannot:
+            return refused(422, str(cannot))
         return LabMade(slug=slug).model_dump(), 201
 
     @api.post("/labs/<slug>/removed", responses={200: LabMade, 404: Refusal})

@@ -6,7 +6,7 @@ from flask import Blueprint, Response, abort
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field, RootModel
 
-from ..core.lab.changes import changes
+from ..core.lab.changes import Change, changes
 from ..work.desk import Desk
 from .errors import refused
 from .labs import LabPath, no_lab
@@ -47,17 +47,27 @@ def versions_api(desk: Desk) -> APIBlueprint:
             return refused(404, f"There is no version {path.number} of a lab {path.slug}.")
         against = query.against or path.number - 1
         other = desk.labs.numbered(path.slug, against)
+        lab, before = desk.read(found).lab, desk.read(other).lab if other else None
+        if lab is not None and before is not None:
+            told = changes(before, lab)
+        elif other is not None:
+            told = (
+                Change(
+                    "",
+                    "",
+                    "One of the two cannot be read by this version of Zensur: they cannot be compared.",
+                ),
+            )
+        else:
+            told = ()
         return VersionView(
             slug=path.slug,
-            title=desk.lab(found).title,
+            title=lab.title if lab else path.slug,
             number=found.number,
             saved_at=found.saved_at,
             against=other.number if other else None,
             text=found.text,
-            changes=[
-                ChangeShape.model_validate(change)
-                for change in (changes(desk.lab(other), desk.lab(found)) if other else ())
-            ],
+            changes=[ChangeShape.model_validate(change) for change in told],
         ).model_dump()
 
     return api

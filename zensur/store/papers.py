@@ -63,19 +63,20 @@ class Papers:
         self,
         slug: str,
         papers: Sequence[tuple[str, Mapping[str, tuple[str, bytes]], Sequence[str]]],
-        stage: str = "",
+        stages: Sequence[str] = ("",),
         before: Mapping[str, int | None] | None = None,
     ) -> list[int]:
-        """Store papers of a stage in one transaction: learner, files by device (path and contents), remarks.
+        """Store papers in one transaction: learner, files by device (path and contents), remarks.
 
-        Each counts from now on. The same paper handed in again is the one already there; returns the rows. ``before``
-        has the paper of each learner that is known to count: raises :class:`Overtaken` where it is another by now.
+        They are of the first of the ``stages``; the others are what is told to be of it, too. Each counts from now on.
+        The same paper handed in again is the one already there; returns the rows. ``before`` has the paper of each
+        learner that is known to count: raises :class:`Overtaken` where it is another by now.
         """
-        stored = []
+        stored, stage = [], stages[0]
         with self.database.transaction() as connection:
             lab = connection.execute("SELECT id FROM lab WHERE slug = ?", (slug,)).fetchone()["id"]
             for learner, files, remarks in papers:
-                present = _counts(connection, slug, learner, stage)
+                present = _counts(connection, slug, learner, stages)
                 if before is not None and learner in before and before[learner] != present:
                     raise Overtaken(learner)
                 digest = paper_hash(files, stage)
@@ -139,11 +140,11 @@ class Papers:
         return {row["device"]: (row["path"], row["bytes"]) for row in rows}
 
 
-def _counts(connection: Any, slug: str, learner: str, stage: str) -> int | None:
+def _counts(connection: Any, slug: str, learner: str, stages: Sequence[str]) -> int | None:
     """Return the paper of a learner that counts."""
     row = connection.execute(
-        f"SELECT paper FROM hand_in WHERE id IN ({counting([stage], of_learner=True)})",
-        (slug, learner, stage),
+        f"SELECT paper FROM hand_in WHERE id IN ({counting(stages, of_learner=True)})",
+        (slug, learner, *stages),
     ).fetchone()
     return int(row["paper"]) if row else None
 

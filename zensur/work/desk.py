@@ -122,10 +122,12 @@ class Desk:
         rows = self.papers.add(
             version.slug,
             [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks) for h in hand_ins],
-            self.lab(version, stage).stage,
+            self.stages(version, stage),
             before,
         )
-        self.listed(version, stage)
+        for row in rows:
+            if self._results.result(row, version.key, revision()) is None:
+                self._want(row, version)
         return rows
 
     def papers_of(self, version: LabVersion, stage: str = "") -> list[StoredPaper]:

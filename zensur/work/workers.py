@@ -1,7 +1,7 @@
 """Work behind the answers: processes that do pieces of it within bounds of processor time and memory.
 
-Every piece first has a short turn. One that needs longer waits until nobody else does, and then has a long one in the
-one worker that takes such: whatever is handed in, the others go on.
+Every piece first has a short turn. One that needs longer, or whose process ended, waits until nobody else does, and
+then has a long turn in the one worker that gives such: whatever is handed in, the others go on.
 """
 
 import logging
@@ -104,10 +104,10 @@ class Workers:
         try:
             try:
                 piece.done(process.do(seconds, *piece.prepare()))
-            except _TooLong:
+            except _Ended as ended:  # maybe for a reason that has nothing to do with it
                 if seconds < self._seconds[1]:
                     return True
-                piece.refused(f"It takes more than {seconds} seconds of processor time.")
+                piece.refused(str(ended))
             except Refused as refused:
                 piece.refused(str(refused))
         except Exception:  # such as a full disk: it is wanted again when it is asked for again
@@ -115,8 +115,8 @@ class Workers:
         return False
 
 
-class _TooLong(Exception):
-    """A piece needs more processor time than it was given."""
+class _Ended(Exception):
+    """The process ended while it worked on a piece; the message says why, as a sentence."""
 
 
 class _Process:
@@ -126,9 +126,9 @@ class _Process:
         self._process: subprocess.Popen[bytes] | None = None
 
     def do(self, seconds: int, function: Callable[..., Any], arguments: tuple[Any, ...]) -> Any:
-        """Return what a function gives there; raises :class:`Refused` and :class:`_TooLong`."""
+        """Return what a function gives there; raises :class:`Refused` and :class:`_Ended`."""
         used = self._process is not None
-        done, answer = self._answer(pickle.dumps((seconds, pickle.dumps((function, arguments)))))
+        done, answer = self._answer(seconds, pickle.dumps((function, arguments)))
         if not done and answer == MEMORY:
             self.end()
             if used:  # for all that it did before, maybe
@@ -138,19 +138,19 @@ class _Process:
             raise Refused(f"This is a fault of Zensur's own: {answer}.")
         return answer
 
-    def _answer(self, piece: bytes) -> tuple[bool, Any]:
+    def _answer(self, seconds: int, piece: bytes) -> tuple[bool, Any]:
         process = self._started()
         assert process.stdin is not None
         assert process.stdout is not None
         try:
-            process.stdin.write(piece)
+            process.stdin.write(pickle.dumps((seconds, piece)))
             process.stdin.flush()
             answer: tuple[bool, Any] = pickle.load(process.stdout)
         except (EOFError, BrokenPipeError, pickle.UnpicklingError):
             status = self.end()
             if status == -signal.SIGXCPU:
-                raise _TooLong from None
-            raise Refused(f"The process that worked on it ended (status {status}).") from None
+                raise _Ended(f"It takes more than {seconds} seconds of processor time.") from None
+            raise _Ended(f"The process that worked on it ended (status {status}), twice.") from None
         return answer
 
     def _started(self) -> subprocess.Popen[bytes]:

@@ -2326,6 +2326,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description The database is in use. */
       503: {
         headers: {

@@ -38,7 +38,7 @@ export const useLab = (slug: string, stage = "") =>
   useQuery({
     queryKey: ["lab", slug, stage],
     queryFn: () => answered(client.GET("/api/labs/{slug}", { params: { path: { slug }, query: { stage } } })),
-    placeholderData: keepPreviousData,
+    placeholderData: (before) => (before?.slug === slug ? before : undefined),
   });
 
 /** The papers of a lab, of one stage where it has stages: the last where none is named. */

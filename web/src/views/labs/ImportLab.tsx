@@ -3,7 +3,7 @@ import { Button, Form } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import { Refused, type Schemas } from "../../api/client";
 import { useImportLab } from "../../api/queries";
-import { useDrop } from "../../design/useDrop";
+import { DropFiles } from "../../design/DropFiles";
 
 /** Takes a lab file in, chosen or dropped; where its id is taken it asks for another one. */
 export function ImportLab() {
@@ -19,27 +19,17 @@ export function ImportLab() {
     setText(read);
     send({ text: read, slug: "" });
   };
-  const { ref, over } = useDrop((files) => void open(files[0]));
   return (
     <section className="mt-4">
       <h2>A lab from a file</h2>
-      <div
-        ref={ref}
-        role="group"
-        aria-label="Files to drop or choose"
-        className={over ? "drop over" : "drop"}
+      <DropFiles
+        id="lab-file"
+        label="Choose a lab file"
+        accept=".yaml,.yml"
+        onFiles={(files) => void open(files[0])}
       >
-        <p>
-          Drop a lab file here: its name ends in <code>.lab.yaml</code>.
-        </p>
-        <Form.Control
-          id="lab-file"
-          type="file"
-          accept=".yaml,.yml"
-          aria-label="Choose a lab file"
-          onChange={(event) => void open((event.target as HTMLInputElement).files?.[0])}
-        />
-      </div>
+        Drop a lab file here: its name ends in <code>.lab.yaml</code>.
+      </DropFiles>
       {taken && <OtherId key={taken.free} taken={taken} onTake={(slug) => send({ text, slug })} />}
       {take.error && !taken && (
         <div className="said mt-3">

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Refused, type Schemas } from "../../api/client";
 import { useUpload, type HandIn } from "../../api/queries";
-import { useDrop } from "../../design/useDrop";
+import { DropFiles } from "../../design/DropFiles";
 import { count } from "../../design/words";
 import { Replacing } from "./Replacing";
 
@@ -36,28 +36,13 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
     upload.reset();
     if (chosen.length > 0 && chosen.every((file) => ARCHIVE.test(file.name))) send(chosen, { learner: "" });
   };
-  const { ref, over } = useDrop((files) => take(files));
   return (
     <section>
       <h2>Hand in papers</h2>
-      <div
-        ref={ref}
-        role="group"
-        aria-label="Files to drop or choose"
-        className={over ? "drop over" : "drop"}
-      >
-        <p>
-          Drop an archive here (zip, tar): one folder per learner, in it one file per device, such as{" "}
-          <code>weir.sheet</code>. Or the sheets of one learner.
-        </p>
-        <Form.Control
-          id="choose-files"
-          type="file"
-          multiple
-          aria-label="Choose files"
-          onChange={(event) => take([...((event.target as HTMLInputElement).files ?? [])])}
-        />
-      </div>
+      <DropFiles id="choose-files" label="Choose files" multiple onFiles={take}>
+        Drop an archive here (zip, tar): one folder per learner, in it one file per device, such as{" "}
+        <code>weir.sheet</code>. Or the sheets of one learner.
+      </DropFiles>
       {flat && (
         <Proposal
           key={flat.pattern}

@@ -11,7 +11,7 @@ export function VersionsView() {
   const { slug = "" } = useParams();
   const history = useHistory(slug);
   if (history.data === undefined) return <Waiting error={history.error} />;
-  return <Loaded slug={slug} versions={history.data} />;
+  return <Loaded key={slug} slug={slug} versions={history.data} />;
 }
 
 function Loaded({ slug, versions }: { slug: string; versions: Schemas["VersionRef"][] }) {
@@ -26,7 +26,7 @@ function Loaded({ slug, versions }: { slug: string; versions: Schemas["VersionRe
   const shown = version.data;
   if (shown === undefined) return <Waiting error={version.error} />;
   const back = () => {
-    if (number !== newest)
+    if (shown.number === number && number !== newest)
       save.mutate({ text: shown.text, base: newest }, { onSuccess: (saved) => setNumber(saved.version) });
   };
   return (
@@ -48,7 +48,12 @@ function Loaded({ slug, versions }: { slug: string; versions: Schemas["VersionRe
           {number === newest ? (
             <p>The lab is this version.</p>
           ) : (
-            <button type="button" className="btn btn-primary" disabled={save.isPending} onClick={back}>
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={save.isPending || shown.number !== number}
+              onClick={back}
+            >
               Go back to version {number}
             </button>
           )}
