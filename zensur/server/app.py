@@ -9,7 +9,9 @@ from flask_openapi3 import Info, OpenAPI
 from .. import __version__
 from ..store import Asked
 from ..work.desk import Desk
+from .authoring import authoring_api
 from .captures import captures
+from .drafts import drafts_api
 from .errors import register_errors, unreadable
 from .hand_out import hand_out
 from .labs import labs_api
@@ -55,6 +57,8 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     shown(desk, Asked())  # what is opened first is ready soon
     app.register_api(shelf_api(desk))
     app.register_api(labs_api(desk))
+    app.register_api(authoring_api())
+    app.register_api(drafts_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(sheets_api(desk))
     app.register_api(versions_api(desk))

@@ -44,7 +44,7 @@ def sheets_api(desk: Desk) -> APIBlueprint:
         typed = body.text.split("\n")
         return SheetCheck.model_validate(
             {
-                "diagnostics": [_diagnostic(d, typed) for d in remarks],
+                "diagnostics": [diagnostic_shape(d, typed) for d in remarks],
                 "more": placed.more,
                 "pings": [r for r in model.rows.values() if isinstance(r, PingRow)],
                 "findings": [finding_shape(f) for f in check_text(text).errors],
@@ -100,7 +100,7 @@ def with_sheet(text: str, lab: Lab, body: SheetText) -> str:
     return put(text, place, ended)
 
 
-def _diagnostic(said: Diagnostic, typed: list[str]) -> dict[str, Any]:
+def diagnostic_shape(said: Diagnostic, typed: list[str]) -> dict[str, Any]:
     """Return a remark; without its mend on a line that holds a variable, whose columns are not those read."""
     shape = {name: getattr(said, name) for name in said.__slots__}
     if said.line <= len(typed) and "${" in typed[said.line - 1]:

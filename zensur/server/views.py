@@ -9,13 +9,17 @@ from ..core.lab import Lab
 from ..core.marking.checking.findings import Finding
 from ..core.marking.checking.lab_check import LabCheck
 from ..core.sim import Network
-from ..core.weave import weave
+from ..core.weave import Weave, weave
 from .shapes import CheckShape, FindingShape, KnotShape, SubnetShape, WeaveShape
 
 
 def weave_shape(lab: Lab, network: Network) -> WeaveShape:
     """Work out the weave of a lab, with the subnet helper's figures at every knot."""
-    chart = weave(lab, network)
+    return chart_shape(weave(lab, network))
+
+
+def chart_shape(chart: Weave) -> WeaveShape:
+    """Return the shape of a weave that is worked out."""
     shape = WeaveShape.model_validate(
         {**_plain(chart), "knots": [{**_plain(k), "subnet": None} for k in chart.knots]}
     )

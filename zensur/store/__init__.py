@@ -1,6 +1,7 @@
 """The store: SQLite through sqlite3 with plain SQL; labs with versions, papers by hash, results."""
 
 from .database import Database, NewerDatabase, UnusableDatabase, why_unusable
+from .drafts import Drafts, StoredDraft
 from .labs import Asked, Labs, LabVersion, Shelved
 from .overrules import Overrules, StoredOverrule
 from .papers import Overtaken, Papers, StoredPaper, paper_hash
@@ -9,6 +10,7 @@ from .results import Listed, Results, Summary
 __all__ = [
     "Asked",
     "Database",
+    "Drafts",
     "LabVersion",
     "Labs",
     "Listed",
@@ -18,6 +20,7 @@ __all__ = [
     "Papers",
     "Results",
     "Shelved",
+    "StoredDraft",
     "StoredOverrule",
     "StoredPaper",
     "Summary",

@@ -16,6 +16,7 @@ from ..core.marking.shapes import Result
 from ..core.sim import Model
 from ..store import (
     Database,
+    Drafts,
     Labs,
     LabVersion,
     Listed,
@@ -55,6 +56,7 @@ class Desk:
     def __init__(self, database: Database, workers: Workers | None = None) -> None:
         self.database = database
         self.labs = Labs(database)
+        self.drafts = Drafts(database)
         self.papers = Papers(database)
         self.overrules = Overrules(database)
         self.workers = workers or Workers()

@@ -4,6 +4,142 @@
  */
 
 export interface paths {
+  "/api/authoring/complete": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What may be typed next at a place of a sheet. */
+    post: operations["authoring_offer_complete_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/authoring/edit": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The text after edits, of which all are made, or none. */
+    post: operations["authoring_edit_edit_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/authoring/look": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What is shown of a lab's text. */
+    post: operations["authoring_look_look_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/authoring/pairs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Everybody pings everybody on the model answer. */
+    post: operations["authoring_everybody_pairs_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/authoring/routes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The networks that every router knows and lacks, and the routes that would do. */
+    post: operations["authoring_routes_routes_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/authoring/scheme": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The scheme with what a blank paper and the model answer earn. */
+    post: operations["authoring_scheme_scheme_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/authoring/subnet": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The figures of a network, what it overlaps, and what is free. */
+    post: operations["authoring_subnet_subnet_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/authoring/variant": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The lab with the numbers of a learner. */
+    post: operations["authoring_variant_variant_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs": {
     parameters: {
       query?: never;
@@ -102,6 +238,42 @@ export interface paths {
     /** A copy of a lab, its newest version, without papers. */
     post: operations["shelf_copy_labs__slug__copy_post"];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/drafts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The texts of a lab that windows have not saved yet. */
+    get: operations["drafts_all_of_them_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/labs/{slug}/drafts/{window}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What a window has typed. */
+    get: operations["drafts_one__window__get"];
+    /** Keep what a window has typed. */
+    put: operations["drafts_keep__window__put"];
+    post?: never;
+    /** Forget what a window has typed. */
+    delete: operations["drafts_drop__window__delete"];
     options?: never;
     head?: never;
     patch?: never;
@@ -351,6 +523,92 @@ export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
     /**
+     * AddDevice
+     * @description Add a device; a router or switch gets its ports as it is joined.
+     */
+    AddDevice: {
+      /**
+       * About
+       * @default
+       */
+      about: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "add-device";
+      kind: components["schemas"]["Kind"];
+      /** Name */
+      name: string;
+    };
+    /**
+     * AddEntry
+     * @description Add a key with a map to a map, such as ``variables.site``.
+     */
+    AddEntry: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "add";
+      /** Place */
+      place: string;
+      /** Value */
+      value: {
+        [key: string]: unknown;
+      };
+    };
+    /**
+     * AddNetwork
+     * @description Plan a network: a name and its prefix, before any port is in it.
+     */
+    AddNetwork: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "add-network";
+      /** Name */
+      name: string;
+      /** Prefix */
+      prefix: string;
+    };
+    /**
+     * AddPort
+     * @description Add a port to a device; without a name the next number is taken.
+     */
+    AddPort: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "add-port";
+      /** @default ethernet */
+      medium: components["schemas"]["Medium"];
+      /**
+       * Port
+       * @default
+       */
+      port: string;
+    };
+    /**
+     * AddStage
+     * @description Add a stage behind the others. A lab without any gets its first one, which all that is asked goes into.
+     */
+    AddStage: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "add-stage";
+      /** Id */
+      id: string;
+      /** Title */
+      title: string;
+    };
+    /**
      * Answer
      * @description How a service check ends.
      * @enum {string}
@@ -472,6 +730,32 @@ export interface components {
       marks: number;
     };
     /**
+     * CriterionRow
+     * @description A criterion as it is used: ``place`` is its entry in the file, empty where the scheme is derived.
+     *
+     *     ``asks`` says in the words of the model answer what is asked, ``further`` the other keys of the entry.
+     */
+    CriterionRow: {
+      /** Asks */
+      asks: string;
+      /** Device */
+      device: string;
+      /** Further */
+      further: {
+        [key: string]: string;
+      };
+      /** Id */
+      id: string;
+      /** Key */
+      key: string;
+      /** Marks */
+      marks: number;
+      /** Operand */
+      operand: string;
+      /** Place */
+      place: string;
+    };
+    /**
      * DeviceSheets
      * @description A device's sheets in a lab, as they were typed.
      */
@@ -521,6 +805,100 @@ export interface components {
       suggestion: string | null;
     };
     /**
+     * DraftKept
+     * @description A text that is not saved, kept for a window, on top of a version.
+     */
+    DraftKept: {
+      /** Base */
+      base: number;
+      /** Text */
+      text: string;
+    };
+    /**
+     * DraftList
+     * @description The texts of a lab that windows have not saved yet, the newest first.
+     */
+    DraftList: {
+      /** Drafts */
+      drafts: components["schemas"]["DraftRef"][];
+    };
+    /**
+     * DraftRef
+     * @description A text that another window has not saved yet.
+     */
+    DraftRef: {
+      /** Base */
+      base: number;
+      /** Kept At */
+      kept_at: string;
+      /** Window */
+      window: string;
+    };
+    /**
+     * Edited
+     * @description The text after edits, the stage that is looked at then, and what is shown of it.
+     */
+    Edited: {
+      look: components["schemas"]["Look"];
+      /** Stage */
+      stage: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * Editing
+     * @description Edits of a lab's text, made one after another: all of them, or none.
+     */
+    Editing: {
+      /** Edits */
+      edits: (
+        | components["schemas"]["SetAddress"]
+        | components["schemas"]["FillNetwork"]
+        | components["schemas"]["SetGateways"]
+        | components["schemas"]["AddNetwork"]
+        | components["schemas"]["NameNetwork"]
+        | components["schemas"]["Renumber"]
+        | components["schemas"]["Expect"]
+        | components["schemas"]["Forget"]
+        | components["schemas"]["MoveAsked"]
+        | components["schemas"]["Join"]
+        | components["schemas"]["LinkPorts"]
+        | components["schemas"]["Unlink"]
+        | components["schemas"]["MoveEnd"]
+        | components["schemas"]["SetClock"]
+        | components["schemas"]["AddDevice"]
+        | components["schemas"]["RenameDevice"]
+        | components["schemas"]["RemoveDevice"]
+        | components["schemas"]["SetDevice"]
+        | components["schemas"]["MoveDevice"]
+        | components["schemas"]["AddPort"]
+        | components["schemas"]["RenamePort"]
+        | components["schemas"]["RemovePort"]
+        | components["schemas"]["AddStage"]
+        | components["schemas"]["RemoveStage"]
+        | components["schemas"]["MoveStage"]
+        | components["schemas"]["PutValue"]
+        | components["schemas"]["InsertEntry"]
+        | components["schemas"]["AddEntry"]
+        | components["schemas"]["RemoveEntries"]
+        | components["schemas"]["MoveEntry"]
+        | components["schemas"]["RenameEntry"]
+        | components["schemas"]["PutSheet"]
+        | components["schemas"]["PutStatements"]
+        | components["schemas"]["TakeStatements"]
+        | components["schemas"]["WriteScheme"]
+      )[];
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+    };
+    /**
      * ErrorPlace
      * @description Where a lab file is wrong; line and column count from 1.
      */
@@ -533,6 +911,23 @@ export interface components {
       message: string;
       /** Place */
       place: string;
+    };
+    /**
+     * Expect
+     * @description Expect an outcome of pings; one that is listed already gets the other outcome.
+     *
+     *     ``pings`` hold ``from``, ``to``, ``expect`` and what else an entry may say.
+     */
+    Expect: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "expect";
+      /** Pings */
+      pings: {
+        [key: string]: string;
+      }[];
     };
     /**
      * Extra
@@ -614,6 +1009,49 @@ export interface components {
       whole: boolean;
     };
     /**
+     * Figure
+     * @description One figure of a network, and how it comes about.
+     */
+    Figure: {
+      /** Name */
+      name: string;
+      /** Value */
+      value: string;
+      /** Why */
+      why: string;
+    };
+    /**
+     * FillNetwork
+     * @description Give every port of a network an address of its prefix: the first ones to routers, the next ones to hosts.
+     *
+     *     Addresses that lie in the prefix already stay. ``prefix`` may be left out where the network has one.
+     */
+    FillNetwork: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "fill-network";
+      /**
+       * Name
+       * @default
+       */
+      name: string;
+      /**
+       * Prefix
+       * @default
+       */
+      prefix: string;
+      /** Row */
+      row: number;
+      /**
+       * Side
+       * @default answer
+       * @enum {string}
+       */
+      side: "given" | "answer";
+    };
+    /**
      * FindingShape
      * @description A finding of the lab check, with its place in the lab's text.
      */
@@ -646,6 +1084,25 @@ export interface components {
       pattern: string;
     };
     /**
+     * Forget
+     * @description Take pings or service checks off the list, by their numbers from 0, with the criteria that name them.
+     */
+    Forget: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "forget";
+      /**
+       * Listed
+       * @default pings
+       * @enum {string}
+       */
+      listed: "pings" | "services";
+      /** Numbers */
+      numbers: number[];
+    };
+    /**
      * IdTaken
      * @description There is a lab of this id; one that is free.
      */
@@ -654,6 +1111,54 @@ export interface components {
       free: string;
       /** Message */
       message: string;
+    };
+    /**
+     * InsertEntry
+     * @description Put entries into a list such as ``pings``, in front of the one numbered ``at``, or at its end.
+     */
+    InsertEntry: {
+      /**
+       * At
+       * @default null
+       */
+      at: number | null;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "insert";
+      /** Place */
+      place: string;
+      /** Values */
+      values: (
+        | {
+            [key: string]: unknown;
+          }
+        | string
+      )[];
+    };
+    /**
+     * Join
+     * @description Join a device to a network, by the number of its row: through its switch, or to the one port in it.
+     *
+     *     A free port is taken, or one added. Where the network has a prefix, the next free address is written, too.
+     */
+    Join: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "join";
+      /** Row */
+      row: number;
+      /**
+       * Side
+       * @default answer
+       * @enum {string}
+       */
+      side: "given" | "answer";
     };
     /**
      * JourneyView
@@ -692,6 +1197,12 @@ export interface components {
       weave: components["schemas"]["WeaveShape"];
     };
     /**
+     * Kind
+     * @description What a device is.
+     * @enum {string}
+     */
+    Kind: "router" | "switch" | "host";
+    /**
      * KnotShape
      * @description A device's ports in a network.
      */
@@ -711,6 +1222,18 @@ export interface components {
       subnet: components["schemas"]["SubnetShape"] | null;
       /** Up */
       up: boolean;
+    };
+    /**
+     * Known
+     * @description A network, by name and prefix, and why a router knows it: ``connected``, or the route that leads there.
+     */
+    Known: {
+      /** By */
+      by: string;
+      /** Name */
+      name: string;
+      /** Network */
+      network: string;
     };
     /**
      * LabCard
@@ -866,6 +1389,79 @@ export interface components {
        * @enum {string}
        */
       way: "there" | "back" | "error";
+    };
+    /**
+     * LinkPorts
+     * @description Link two devices, by ``DEVICE`` or ``DEVICE:PORT``; free ports are taken where none are named.
+     */
+    LinkPorts: {
+      /** A */
+      a: string;
+      /** B */
+      b: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "link";
+      /** @default ethernet */
+      medium: components["schemas"]["Medium"];
+    };
+    /**
+     * LinkShape
+     * @description A link, its ends as ``DEVICE:PORT``; ``clock`` is the end that has to give it.
+     */
+    LinkShape: {
+      /** A */
+      a: string;
+      /** B */
+      b: string;
+      /** Clock */
+      clock: string | null;
+      /** Hidden */
+      hidden: boolean;
+      /** Serial */
+      serial: boolean;
+    };
+    /**
+     * Look
+     * @description All that is shown of a lab's text; ``ports`` are those of each device, ``media`` the serial ones among them.
+     */
+    Look: {
+      /** Brief */
+      brief: string;
+      /** Devices */
+      devices: components["schemas"]["DeviceSheets"][];
+      /** Free */
+      free: string[];
+      /** Links */
+      links: components["schemas"]["LinkShape"][];
+      /** Networks */
+      networks: string[];
+      /** Pings */
+      pings: components["schemas"]["PingRow"][];
+      /** Ports */
+      ports: {
+        [key: string]: components["schemas"]["PortRow"][];
+      };
+      remarks: components["schemas"]["SheetRemarks"] | null;
+      /** Seen */
+      seen: boolean[];
+      /** Serial */
+      serial: string[];
+      /** Services */
+      services: (components["schemas"]["OpenedRow"] | components["schemas"]["ResolvedRow"])[];
+      /** Stage */
+      stage: string;
+      /** Stages */
+      stages: components["schemas"]["StageRef"][];
+      /** Title */
+      title: string;
+      /** Variables */
+      variables: {
+        [key: string]: number[];
+      };
+      weave: components["schemas"]["WeaveShape"];
     };
     /**
      * LookAgain
@@ -1028,6 +1624,12 @@ export interface components {
       wrong: components["schemas"]["Span"] | null;
     };
     /**
+     * Medium
+     * @description What kind of link a port takes.
+     * @enum {string}
+     */
+    Medium: "ethernet" | "serial";
+    /**
      * MendShape
      * @description An edit that mends: ``text`` in place of the columns from ``column`` to ``end`` of a line.
      */
@@ -1040,6 +1642,120 @@ export interface components {
       line: number;
       /** Text */
       text: string;
+    };
+    /**
+     * MoveAsked
+     * @description Put a ping or check at another place of the order in which they run, counted from 0.
+     */
+    MoveAsked: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "move-asked";
+      /**
+       * Listed
+       * @default pings
+       * @enum {string}
+       */
+      listed: "pings" | "services";
+      /** Number */
+      number: number;
+      /** To */
+      to: number;
+    };
+    /**
+     * MoveDevice
+     * @description Put a device at another place in the order of the lab, counted from 0.
+     */
+    MoveDevice: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "move-device";
+      /** To */
+      to: number;
+    };
+    /**
+     * MoveEnd
+     * @description Plug one end of a link into another free port, ``DEVICE`` or ``DEVICE:PORT``.
+     */
+    MoveEnd: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "move-end";
+      /** End */
+      end: string;
+      /** To */
+      to: string;
+    };
+    /**
+     * MoveEntry
+     * @description Put an entry of a list or map at another place among its own, counted from 0.
+     */
+    MoveEntry: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "move";
+      /** Place */
+      place: string;
+      /** To */
+      to: number;
+    };
+    /**
+     * MoveStage
+     * @description Put a stage at another place of the order in which they are sat, counted from 0.
+     */
+    MoveStage: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "move-stage";
+      /** Id */
+      id: string;
+      /** To */
+      to: number;
+    };
+    /**
+     * NameNetwork
+     * @description Give a network, by the number of its row, another name; an empty one takes the name away.
+     */
+    NameNetwork: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "name-network";
+      /** Name */
+      name: string;
+      /** Row */
+      row: number;
+    };
+    /**
+     * Needed
+     * @description A network that a router lacks; ``statement`` is the route by the shortest way, empty where there is no way.
+     *
+     *     ``ways`` is how many shortest ways there are, ``hops`` how many routers lie between.
+     */
+    Needed: {
+      /** Hops */
+      hops: number;
+      /** Name */
+      name: string;
+      /** Network */
+      network: string;
+      /** Statement */
+      statement: string;
+      /** Ways */
+      ways: number;
     };
     /**
      * NewLab
@@ -1125,6 +1841,18 @@ export interface components {
       marks: number | null;
       /** Reason */
       reason: string;
+    };
+    /**
+     * PairsView
+     * @description Everybody pings everybody: the rows source by source, without themselves.
+     */
+    PairsView: {
+      /** Rows */
+      rows: components["schemas"]["PingRow"][];
+      /** Sources */
+      sources: string[];
+      /** Targets */
+      targets: string[];
     };
     /**
      * PaperAsked
@@ -1312,6 +2040,107 @@ export interface components {
       line: number;
     };
     /**
+     * PortRow
+     * @description A port, sub-port, loopback or a switch's own interface; ``why`` it is not up, ``far_end`` as ``device:port``.
+     */
+    PortRow: {
+      /** Addresses */
+      addresses: string[];
+      /** Far End */
+      far_end: string | null;
+      /** File */
+      file: string | null;
+      /**
+       * Instance
+       * @default null
+       */
+      instance: string | null;
+      /** Kind */
+      kind: string;
+      /** Line */
+      line: number | null;
+      /** Name */
+      name: string;
+      /** On */
+      on: boolean;
+      /** Realm */
+      realm: string | null;
+      /** Up */
+      up: boolean;
+      /** Vlan */
+      vlan: number | null;
+      /** Why */
+      why: string | null;
+    };
+    /**
+     * PutSheet
+     * @description Put a whole sheet of a device; an empty one is taken away.
+     */
+    PutSheet: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "put-sheet";
+      /**
+       * Side
+       * @enum {string}
+       */
+      side: "given" | "answer" | "start";
+      /** Text */
+      text: string;
+    };
+    /**
+     * PutStatements
+     * @description Put statements into a sheet of a device, each under a header such as ``port p1``, or at the top.
+     *
+     *     ``instead`` is a statement under the header whose line the first of them takes.
+     */
+    PutStatements: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "put-statements";
+      /**
+       * Header
+       * @default
+       */
+      header: string;
+      /**
+       * Instead
+       * @default
+       */
+      instead: string;
+      /**
+       * Side
+       * @default answer
+       * @enum {string}
+       */
+      side: "given" | "answer";
+      /** Statements */
+      statements: string[];
+    };
+    /**
+     * PutValue
+     * @description Put a text at a place such as ``title`` or ``scheme.tasks[0].title``; an empty one takes the key away.
+     */
+    PutValue: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "put";
+      /** Place */
+      place: string;
+      /** Value */
+      value: string;
+    };
+    /**
      * Refusal
      * @description Why something was not done.
      */
@@ -1322,12 +2151,124 @@ export interface components {
       message: string;
     };
     /**
+     * RemoveDevice
+     * @description Remove a device with its links, its sheets, and what is asked of it.
+     */
+    RemoveDevice: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "remove-device";
+    };
+    /**
+     * RemoveEntries
+     * @description Take entries of lists or maps away.
+     */
+    RemoveEntries: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "remove";
+      /** Places */
+      places: string[];
+    };
+    /**
+     * RemovePort
+     * @description Remove a port with its link, and what its device's sheets say of it.
+     */
+    RemovePort: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "remove-port";
+      /** End */
+      end: string;
+    };
+    /**
+     * RemoveStage
+     * @description Take a stage away, with all that it asks.
+     */
+    RemoveStage: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "remove-stage";
+      /** Id */
+      id: string;
+    };
+    /**
      * Removing
      * @description Whether a lab is to be off the shelf.
      */
     Removing: {
       /** Removed */
       removed: boolean;
+    };
+    /**
+     * RenameDevice
+     * @description Give a device another name; links, sheets, pings, scheme and stages follow.
+     */
+    RenameDevice: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "rename-device";
+      /** To */
+      to: string;
+    };
+    /**
+     * RenameEntry
+     * @description Give a key of a map another name, such as that of a variable.
+     */
+    RenameEntry: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "rename";
+      /** Place */
+      place: string;
+      /** To */
+      to: string;
+    };
+    /**
+     * RenamePort
+     * @description Give a port another name; links, sheets, pings and scheme follow.
+     */
+    RenamePort: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "rename-port";
+      /** End */
+      end: string;
+      /** To */
+      to: string;
+    };
+    /**
+     * Renumber
+     * @description Give a network another prefix: addresses keep their host parts, routes, gateways, pings and scheme follow.
+     */
+    Renumber: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "renumber";
+      /** Prefix */
+      prefix: string;
+      /** Row */
+      row: number;
     };
     /**
      * ResolvedRow
@@ -1430,20 +2371,202 @@ export interface components {
     /** RootModel[list[VersionRef]] */
     RootModel_list_VersionRef__: components["schemas"]["VersionRef"][];
     /**
+     * RouteThoughts
+     * @description What every router knows and lacks.
+     */
+    RouteThoughts: {
+      /** Nodes */
+      nodes: components["schemas"]["Thoughts"][];
+    };
+    /**
+     * RoutesAsked
+     * @description What routers know and lack, and the form of the routes that would do.
+     */
+    RoutesAsked: {
+      /**
+       * Form
+       * @default via
+       * @enum {string}
+       */
+      form: "via" | "out" | "both";
+      /**
+       * Loopbacks
+       * @default true
+       */
+      loopbacks: boolean;
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+    };
+    /**
      * RowShape
-     * @description A network of the weave.
+     * @description A network of the weave; None: nothing is in it yet.
      */
     RowShape: {
       /** First */
-      first: number;
+      first: number | null;
       /** Last */
-      last: number;
+      last: number | null;
       /** Name */
       name: string;
       /** Prefix */
       prefix: string;
       /** Serial */
       serial: boolean;
+    };
+    /**
+     * SchemeRows
+     * @description The scheme of a stage; ``derived`` says that the file lists no tasks, ``missing`` what the derived one would ask
+     *     beyond it; ``place`` is that of the scheme.
+     */
+    SchemeRows: {
+      /** Carry Forward */
+      carry_forward: boolean;
+      /** Derived */
+      derived: boolean;
+      /** Extras */
+      extras: string;
+      /** Grades */
+      grades: {
+        [key: string]: number;
+      };
+      /** Marks */
+      marks: number;
+      /** Missing */
+      missing: components["schemas"]["CriterionRow"][];
+      /** Place */
+      place: string;
+      /** Strictness */
+      strictness: string;
+      /** Tasks */
+      tasks: components["schemas"]["TaskRow"][];
+      /** Total */
+      total: number | null;
+    };
+    /**
+     * SchemeView
+     * @description The scheme, and by criterion what a blank paper earns of it, and what the model answer does.
+     */
+    SchemeView: {
+      /** Blank */
+      blank: {
+        [key: string]: number;
+      };
+      /** Model */
+      model: {
+        [key: string]: number;
+      };
+      scheme: components["schemas"]["SchemeRows"];
+    };
+    /**
+     * SetAddress
+     * @description Give a port an address as it is typed: a host part, a whole address with its mask, ``dhcp`` or ``auto``.
+     *
+     *     An empty one takes the address away. ``prefixes`` are those of the network that a host part lies in.
+     */
+    SetAddress: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "set-address";
+      /** Port */
+      port: string;
+      /**
+       * Prefixes
+       * @default []
+       */
+      prefixes: string[];
+      /**
+       * Side
+       * @default answer
+       * @enum {string}
+       */
+      side: "given" | "answer";
+      /** Typed */
+      typed: string;
+    };
+    /**
+     * SetClock
+     * @description Say which end of a serial link has to give the clock; none where ``end`` alone is told. Perhaps hidden.
+     */
+    SetClock: {
+      /**
+       * Clocked
+       * @default
+       */
+      clocked: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "set-clock";
+      /** End */
+      end: string;
+      /**
+       * Hidden
+       * @default false
+       */
+      hidden: boolean;
+    };
+    /**
+     * SetDevice
+     * @description Say what a device is, and what is said about it.
+     */
+    SetDevice: {
+      /**
+       * About
+       * @default
+       */
+      about: string;
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "set-device";
+      kind: components["schemas"]["Kind"];
+    };
+    /**
+     * SetGateways
+     * @description Give every host of a network its first router as the gateway.
+     */
+    SetGateways: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "set-gateways";
+      /** Row */
+      row: number;
+      /**
+       * Side
+       * @default answer
+       * @enum {string}
+       */
+      side: "given" | "answer";
+    };
+    /**
+     * SheetAsked
+     * @description A sheet of which the remarks are wanted.
+     */
+    SheetAsked: {
+      /** Device */
+      device: string;
+      /**
+       * Side
+       * @enum {string}
+       */
+      side: "given" | "answer" | "start";
     };
     /**
      * SheetAt
@@ -1489,6 +2612,29 @@ export interface components {
       pings: components["schemas"]["PingRow"][];
     };
     /**
+     * SheetInDraft
+     * @description A sheet as typed with the place of the cursor, counted from 1.
+     */
+    SheetInDraft: {
+      /** Column */
+      column: number;
+      /** Device */
+      device: string;
+      /** Line */
+      line: number;
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+      /** Typed */
+      typed: string;
+    };
+    /**
      * SheetLine
      * @description The line of a sheet that decided something; ``file`` and ``line`` are None for what is nowhere written.
      */
@@ -1520,6 +2666,20 @@ export interface components {
        * @enum {string}
        */
       severity: "error" | "warning" | "note";
+    };
+    /**
+     * SheetRemarks
+     * @description What is said of the sheet that was asked for.
+     */
+    SheetRemarks: {
+      /** Device */
+      device: string;
+      /** Diagnostics */
+      diagnostics: components["schemas"]["DiagnosticShape"][];
+      /** More */
+      more: number;
+      /** Side */
+      side: string;
     };
     /**
      * SheetText
@@ -1602,6 +2762,51 @@ export interface components {
       title: string;
     };
     /**
+     * SubnetAsked
+     * @description An address with its length, or a prefix, and the length of a network that is looked for.
+     */
+    SubnetAsked: {
+      /**
+       * Length
+       * @default null
+       */
+      length: number | null;
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+      /** Typed */
+      typed: string;
+    };
+    /**
+     * SubnetHelp
+     * @description A network worked out: its figures, the networks and pools of the lab that it overlaps, and what is free.
+     *
+     *     ``host`` is the next address in it that nobody has, ``same`` the next network of its size that overlaps none, and
+     *     ``size`` the one of the length asked for.
+     */
+    SubnetHelp: {
+      /** Figures */
+      figures: components["schemas"]["Figure"][];
+      /** Host */
+      host: string | null;
+      /** Kind */
+      kind: string;
+      /** Network */
+      network: string;
+      /** Overlaps */
+      overlaps: string[];
+      /** Same */
+      same: string | null;
+      /** Size */
+      size: string | null;
+    };
+    /**
      * SubnetShape
      * @description The network at a knot, worked out.
      */
@@ -1628,6 +2833,13 @@ export interface components {
       wildcard: string | null;
     };
     /**
+     * SubnetView
+     * @description A network worked out.
+     */
+    SubnetView: {
+      subnet: components["schemas"]["SubnetHelp"];
+    };
+    /**
      * SumLine
      * @description What marks are lost for, and how many; below zero where they are given back.
      */
@@ -1636,6 +2848,21 @@ export interface components {
       marks: number;
       /** What */
       what: string;
+    };
+    /**
+     * Summary
+     * @description One route in the place of several: what it ``covers``, which networks ``beside`` them it takes in although they
+     *     lie elsewhere, and how many ``more`` addresses that belong to no network of the lab.
+     */
+    Summary: {
+      /** Beside */
+      beside: string[];
+      /** Covers */
+      covers: string[];
+      /** More */
+      more: number;
+      /** Statement */
+      statement: string;
     };
     /**
      * SwitchPassed
@@ -1652,6 +2879,54 @@ export interface components {
       vlan: number;
     };
     /**
+     * TakeStatements
+     * @description Take statements of the model answer out of the sheets in which they stand.
+     */
+    TakeStatements: {
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "take-statements";
+      /**
+       * Header
+       * @default
+       */
+      header: string;
+      /** Statements */
+      statements: string[];
+    };
+    /**
+     * TaskRow
+     * @description A task with its criteria; ``place`` is its entry in the file.
+     */
+    TaskRow: {
+      /** Criteria */
+      criteria: components["schemas"]["CriterionRow"][];
+      /** Marks */
+      marks: number;
+      /** Place */
+      place: string;
+      /** Title */
+      title: string;
+    };
+    /**
+     * Thoughts
+     * @description What a node knows and lacks of the lab's networks; ``node`` is a device, or ``box/instance``.
+     */
+    Thoughts: {
+      /** Knows */
+      knows: components["schemas"]["Known"][];
+      /** Lacks */
+      lacks: components["schemas"]["Needed"][];
+      /** Node */
+      node: string;
+      /** Summaries */
+      summaries: components["schemas"]["Summary"][];
+    };
+    /**
      * TypedAt
      * @description A lab's text with the place of the cursor, counted from 1.
      */
@@ -1662,6 +2937,19 @@ export interface components {
       line: number;
       /** Text */
       text: string;
+    };
+    /**
+     * Unlink
+     * @description Take out the link of a port.
+     */
+    Unlink: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "unlink";
+      /** End */
+      end: string;
     };
     /**
      * Upload
@@ -1716,6 +3004,25 @@ export interface components {
       papers: components["schemas"]["PaperAsked"][];
       /** Seen */
       seen: string;
+    };
+    /**
+     * Variant
+     * @description A lab with the numbers of a learner.
+     */
+    Variant: {
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+      /** Values */
+      values: {
+        [key: string]: number;
+      };
     };
     /**
      * VersionRef
@@ -1773,6 +3080,32 @@ export interface components {
       /** Line */
       line: number;
     };
+    /**
+     * WorkedOn
+     * @description A lab's text as it is worked on, and the stage that is looked at: the last where none is named.
+     */
+    WorkedOn: {
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * WriteScheme
+     * @description Write the derived scheme into the file, so that it can be changed.
+     */
+    WriteScheme: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "write-scheme";
+    };
   };
   responses: never;
   parameters: never;
@@ -1782,6 +3115,774 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  authoring_offer_complete_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SheetInDraft"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CompletionShape"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_edit_edit_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Editing"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Edited"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_look_look_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WorkedOn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Look"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_everybody_pairs_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WorkedOn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PairsView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_routes_routes_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RoutesAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RouteThoughts"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_scheme_scheme_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WorkedOn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SchemeView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_subnet_subnet_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SubnetAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SubnetView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_variant_variant_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Variant"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Look"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   shelf_shelf_labs_get: {
     parameters: {
       query?: {
@@ -2328,6 +4429,277 @@ export interface operations {
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  drafts_all_of_them_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DraftList"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  drafts_one__window__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        window: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DraftKept"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  drafts_keep__window__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        window: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DraftKept"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  drafts_drop__window__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        window: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
         headers: {
           [name: string]: unknown;
         };

@@ -6,7 +6,7 @@ What is particular to a key stands with its declaration; here is what reading th
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..sheet import Block, OnPort
+from ..sheet import Block, Configuration, Gateway, OnPort, Route
 from .accepting import with_answer
 from .keys import KEYS, CriterionKey, Read, counted_by
 from .known import device_of, near
@@ -183,3 +183,48 @@ def device_with(key: CriterionKey, found: Found, lab: Lab) -> tuple[Device, At, 
     text, at, marks = text_of(key, found)
     device = device_of(lab.devices, text, at)
     return None if device is None else (device, at, marks, found.get("in", ""))
+
+
+# --- writing an entry ---------------------------------------------------------------------------------------------
+
+
+def entry_of(criterion: Criterion, model: Configuration) -> dict[str, str]:
+    """Write a criterion as an entry of the scheme that reads as the same; ``model`` is its device's model answer."""
+    key = KEYS[criterion.key]
+    entry = {key.word: _value_of(key, criterion)}
+    named = next((word for word in _NAMING if word in key.further and word not in entry), None)
+    if named is not None and key.word in _WITH_OPERAND:
+        entry[named] = criterion.operand
+    if criterion.key == "gateway" and len({g.statement.address.version for g in model.all(Gateway)}) > 1:
+        entry["family"] = criterion.operand or "4"  # one that names none asks for both
+    if criterion.instance:
+        entry["in"] = criterion.instance
+    if criterion.behind:
+        routes = sorted(
+            (i.statement.preference for i in model.all(Route) if str(i.statement.dest) == criterion.operand),
+        )
+        entry["preference"] = str(routes[criterion.behind])
+    if criterion.marks != 1:
+        entry["marks"] = f"{criterion.marks:g}"
+    return entry
+
+
+_NAMING = ("dest", "network", "record", "of", "port")
+_WITH_OPERAND = ("route", "dhcp", "dns", "instance", "service", "translation")
+
+
+def _value_of(key: CriterionKey, criterion: Criterion) -> str:
+    """Write what a criterion is about: a device, ``DEVICE:PORT``, ``DEVICE WORDS``, or an id."""
+    device, operand = criterion.device, criterion.operand
+    if not device:
+        return operand
+    if key.word in _WITH_OPERAND or key.word == "gateway" or not operand:
+        return device
+    if key.word == "setting":
+        port, _, word = operand.rpartition(" ")
+        if operand.endswith("address auto"):
+            port, word = operand.removesuffix("address auto").strip(), "address auto"
+        return f"{device}:{port} {word}" if port else f"{device} {word}"
+    if key.word in ("vlan", "absent"):
+        return f"{device} {operand}"
+    return f"{device}:{operand}"

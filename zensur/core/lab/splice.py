@@ -2,7 +2,7 @@
 
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 import yaml
 
@@ -22,21 +22,36 @@ def put(text: str, place: str, value: str) -> str:
     Keys that are not there are added at the end of their map, up to a map at the top of the file.
     Raises :class:`CannotSplice` where the text is no YAML or the place holds no scalar.
     """
-    entries = _entries(text)
-    found = entries.get(place)
-    if found is None:
+    entries = entries_of(text)
+    if place not in entries:
         return _added(text, place, value, entries)
-    key, node = found
+    return _put_over(text, place, value, entries)
+
+
+def put_all(text: str, values: Mapping[str, str]) -> str:
+    """Return the text with other scalars at places that are there, the last first, so that the marks of others hold.
+
+    Raises :class:`CannotSplice`.
+    """
+    entries = entries_of(text)
+    for place in sorted(values, key=lambda p: entries[p][1].start_mark.index, reverse=True):
+        text = _put_over(text, place, values[place], entries)
+    return text
+
+
+def _put_over(text: str, place: str, value: str, entries: dict[str, Entry]) -> str:
+    """Write a scalar over the one at a place; ``entries`` are those of the text up to there."""
+    key, node = entries[place]
     if not isinstance(node, yaml.ScalarNode):
         raise CannotSplice(f"{place} is no text.")
     if node.value == value:
         return text
     lines = text.split("\n")
     start = node.start_mark
-    flow = _in_flow(place, entries)
-    written = _scalar(value, _indent_of(lines, key, node), flow)
+    flow = in_flow(place, entries)
+    written = scalar(value, _indent_of(lines, key, node), flow)
     if node.style in ("|", ">"):
-        last = _last_line(lines, node)
+        last = last_line(lines, node)
         before, after = lines[start.line][: start.column], lines[last + 1 :]
         return "\n".join([*lines[: start.line], before + written, *after])
     end = node.end_mark
@@ -51,7 +66,9 @@ def put(text: str, place: str, value: str) -> str:
 def texts(text: str) -> dict[str, str]:
     """Return every scalar of a lab file by its place, as it is typed: variables are not put in."""
     return {
-        place: node.value for place, (_, node) in _entries(text).items() if isinstance(node, yaml.ScalarNode)
+        place: node.value
+        for place, (_, node) in entries_of(text).items()
+        if isinstance(node, yaml.ScalarNode)
     }
 
 
@@ -60,20 +77,21 @@ def take(text: str, place: str) -> str:
 
     Raises :class:`CannotSplice`. A map that held nothing else is left without entries.
     """
-    entries = _entries(text)
+    entries = entries_of(text)
     found = entries.get(place)
     if found is None:
         return text
     key, node = found
-    if key is None or _in_flow(place, entries):
+    if key is None or in_flow(place, entries):
         raise CannotSplice(f"{place} stands in one line with others: take it away by hand.")
     lines = text.split("\n")
     first = key.start_mark.line
-    last = _last_line(lines, node)
+    last = last_line(lines, node)
     return "\n".join([*lines[:first], *lines[last + 1 :]])
 
 
-def _entries(text: str) -> dict[str, Entry]:
+def entries_of(text: str) -> dict[str, Entry]:
+    """Return every entry of a lab file by its place; raises :class:`CannotSplice` where it is no YAML."""
     root = compose(text)
     if isinstance(root, LabError):
         raise CannotSplice(str(root))
@@ -91,7 +109,7 @@ def _walk(place: str, key: yaml.Node | None, node: yaml.Node) -> Iterator[tuple[
             yield from _walk(f"{place}[{number}]", None, value)
 
 
-def _in_flow(place: str, entries: dict[str, Entry]) -> bool:
+def in_flow(place: str, entries: dict[str, Entry]) -> bool:
     """Whether a place stands inside brackets, or braces."""
     while place:
         place = place[: max(place.rfind("."), place.rfind("["), 0)]
@@ -100,9 +118,11 @@ def _in_flow(place: str, entries: dict[str, Entry]) -> bool:
     return False
 
 
-def _last_line(lines: list[str], node: yaml.Node) -> int:
+def last_line(lines: list[str], node: yaml.Node) -> int:
     """Return the number of the last line that a value fills."""
-    last = node.end_mark.line if node.end_mark.column else node.end_mark.line - 1
+    end = node.end_mark
+    ends_before = end.line >= len(lines) or not lines[end.line][: end.column].strip()
+    last = end.line - 1 if ends_before else end.line
     last = min(max(last, node.start_mark.line), len(lines) - 1)
     while last > node.start_mark.line and not lines[last].strip():
         last -= 1
@@ -119,7 +139,7 @@ def _indent_of(lines: list[str], key: yaml.Node | None, node: yaml.Node) -> int:
     return (mark.column if key is not None else own) + 2
 
 
-def _scalar(value: str, indent: int, flow: bool) -> str:
+def scalar(value: str, indent: int, flow: bool) -> str:
     """Write a scalar: as it is where that reads as the same, in lines where it has several, else in quotes."""
     printable = all(c.isprintable() or c in "\n\t" for c in value)
     if "\n" in value and not flow and printable and value.strip("\n \t") and not value.startswith("\n"):
@@ -156,7 +176,7 @@ def _reads_the_same(value: str, flow: bool) -> bool:
     return isinstance(node, yaml.ScalarNode) and node.value == value
 
 
-def _split(place: str, entries: dict[str, Entry]) -> tuple[str, str]:
+def split_place(place: str, entries: dict[str, Entry]) -> tuple[str, str]:
     """Split a place into a map that is there and the key to add; keys such as devices' names may hold dots."""
     dots = [n for n, c in enumerate(place) if c == "."]
     there = next((n for n in reversed(dots) if place[:n] in entries), dots[0] if dots else -1)
@@ -165,25 +185,25 @@ def _split(place: str, entries: dict[str, Entry]) -> tuple[str, str]:
 
 def _added(text: str, place: str, value: str, entries: dict[str, Entry]) -> str:
     """Add a key at the end of its map, or a map with that key at the end of the file."""
-    parent, name = _split(place, entries)
+    parent, name = split_place(place, entries)
     lines = text.rstrip("\n").split("\n") if text.strip() else []
     found = entries.get(parent)
-    written_key = _scalar(name, 0, flow=False)
+    written_key = scalar(name, 0, flow=False)
     if not name or not entries:
         raise CannotSplice(f"{place} is not there.")
     if found is None or (isinstance(found[1], yaml.ScalarNode) and found[1].value in ("", "~", "null")):
         if not parent.isidentifier():
             raise CannotSplice(f"{parent or place} is not there.")
         if found is None:
-            return "\n".join([*lines, f"{parent}:", f"  {written_key}: {_scalar(value, 4, flow=False)}", ""])
+            return "\n".join([*lines, f"{parent}:", f"  {written_key}: {scalar(value, 4, flow=False)}", ""])
         at = found[0].start_mark.line if found[0] is not None else len(lines) - 1
         lines[at] = f"{parent}:"
-        lines.insert(at + 1, f"  {written_key}: {_scalar(value, 4, flow=False)}")
+        lines.insert(at + 1, f"  {written_key}: {scalar(value, 4, flow=False)}")
         return "\n".join([*lines, ""])
     node = found[1]
     if not isinstance(node, yaml.MappingNode) or node.flow_style or not node.value:
         raise CannotSplice(f"{parent} is no map written in lines: add {name} by hand.")
     column = node.value[0][0].start_mark.column
-    last = _last_line(lines, node)
-    lines.insert(last + 1, f"{' ' * column}{written_key}: {_scalar(value, column + 2, flow=False)}")
+    last = last_line(lines, node)
+    lines.insert(last + 1, f"{' ' * column}{written_key}: {scalar(value, column + 2, flow=False)}")
     return "\n".join([*lines, ""])

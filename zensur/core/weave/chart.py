@@ -1,7 +1,7 @@
 """Works out the chart: which networks there are, what stands at each knot, and how far strokes run."""
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from ..lab import Kind, Lab
@@ -35,13 +35,13 @@ class Column:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """A network. ``first`` and ``last`` are the columns of its first and last knot."""
+    """A network. ``first`` and ``last`` are the columns of its first and last knot, None where nothing is in it yet."""
 
     name: str
     prefix: str
     serial: bool
-    first: int
-    last: int
+    first: int | None
+    last: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,8 +69,11 @@ class Weave:
     """The links that are down, as ``DEVICE:PORT -- DEVICE:PORT``."""
 
 
-def weave(lab: Lab, network: Network) -> Weave:
-    """Work out the weave of a lab whose configurations are compiled in ``network``."""
+def weave(lab: Lab, network: Network, planned: bool = False) -> Weave:
+    """Work out the weave of a lab whose configurations are compiled in ``network``.
+
+    ``planned`` asks for the named networks, too, in which there is no port yet: below the others.
+    """
     wiring = network.wiring
     found = [own for domain in domains(network) if (own := _Network.of(network, domain)) is not None]
     order = order_columns(len(wiring.names), [frozenset(own.knots) for own in found])
@@ -97,6 +100,7 @@ def weave(lab: Lab, network: Network) -> Weave:
     ]
     rows_of = {c: [k.row for k in knots if k.column == c] for c in range(len(order))}
     columns_ = [_column(lab, network, device, rows_of[n]) for n, device in enumerate(order)]
+    rows += _planned(lab, found) if planned else ()
     links = [(a, b) for a, b in enumerate(wiring.peer) if a < b]
     down = [f"{_end(network, a)} -- {_end(network, b)}" for a, b in links if not network.link_up(a)]
     return Weave(
@@ -148,6 +152,14 @@ class _Network:
             _prefixes(end.addresses for ends in knots.values() for end in ends),
             any(own.serial for _, own in domain.interfaces),
         )
+
+
+def _planned(lab: Lab, found: list[_Network]) -> Iterator[Row]:
+    """Yield a row for every named network of which no port has an address."""
+    held = {prefix for own in found for prefix in own.prefixes}
+    for named in lab.networks:
+        if not any((number_of(p.network_address), p.prefixlen) in held for p in named.prefixes):
+            yield Row(named.name, ", ".join(map(str, named.prefixes)), False, None, None)
 
 
 def _end(network: Network, port: int) -> str:

@@ -25,13 +25,13 @@ class ColumnShape(Shape):
 
 
 class RowShape(Shape):
-    """A network of the weave."""
+    """A network of the weave; None: nothing is in it yet."""
 
     name: str
     prefix: str
     serial: bool
-    first: int
-    last: int
+    first: int | None
+    last: int | None
 
 
 class SubnetShape(Shape):

@@ -1,0 +1,64 @@
+"""What is shown of a lab while it is worked on, worked out from its text alone."""
+
+from dataclasses import dataclass
+
+from ..lab import Expected, ExpectedPing, Kind, review_sheet
+from ..sheet import Diagnostic, read_sheet
+from ..sim import RunRow, rows, rows_of
+from ..sim.running.expectations import Runs
+from ..sim.running.state import state
+from ..sim.running.state_rows import PortRow
+from .draft import Draft
+
+
+@dataclass(frozen=True, slots=True)
+class Ran:
+    """The lab's pings and checks on the model answer, and the state of every device's ports."""
+
+    rows: tuple[RunRow, ...]
+    ports: dict[str, tuple[PortRow, ...]]
+
+
+def ran(draft: Draft) -> Ran:
+    """Run what the lab expects."""
+    network = draft.network
+    runs = Runs(network, network, draft.lab.expected)
+    found = rows_of(network, runs)
+    return Ran(tuple(found.values()), {name: s.ports for name, s in state(network, runs).items()})
+
+
+def pairs(draft: Draft) -> tuple[list[str], list[str], list[RunRow]]:
+    """Ping every device from every device but switches without an address, each on its own.
+
+    Returns the sources, the targets, and the rows, source by source; nobody pings itself.
+    """
+    lab = draft.lab
+    network = draft.network
+    bearing = [
+        name
+        for name, device in lab.devices.items()
+        if device.kind is not Kind.SWITCH or _has_address(draft, name)
+    ]
+    asked: list[Expected] = [
+        ExpectedPing(id=f"{a} {b}", sender=a, to=b, expect="reply")
+        for a in bearing
+        for b in bearing
+        if a != b
+    ]
+    return bearing, bearing, list(rows(network, network, asked, listed=False, fresh=True))
+
+
+def _has_address(draft: Draft, name: str) -> bool:
+    number = draft.network.wiring.device[name.lower()]
+    return any(port.addresses for port in draft.network.devices[number].ports)
+
+
+def remarks_on_typed(draft: Draft, side: str, device: str) -> tuple[tuple[Diagnostic, ...], int]:
+    """Return what is said of a sheet as it is typed, and how many remarks more there are.
+
+    A line that holds a variable gets no mend: its columns are not those that were read.
+    """
+    lab = draft.lab
+    typed = draft.typed.get(draft.sheet_place(side, device), "")
+    sheet = getattr(lab, side).get(device) or read_sheet(typed)
+    return review_sheet(sheet, lab, device, side != "given"), sheet.more
