@@ -13,13 +13,18 @@ import { lazy, StrictMode, Suspense, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queryClient } from "./api/queries";
+import { Authoring } from "./authoring/Authoring";
 import { Waiting } from "./design/View";
+import { AboutView } from "./views/about/AboutView";
+import { DraftJourney } from "./views/journey/DraftJourney";
 import { JourneyView } from "./views/journey/JourneyView";
 import { LabView } from "./views/lab/LabView";
 import { LabsView } from "./views/labs/LabsView";
 import { PaperView } from "./views/paper/PaperView";
 import { PapersView } from "./views/papers/PapersView";
 import { PingsView } from "./views/pings/PingsView";
+import { PlanView } from "./views/plan/PlanView";
+import { SchemeView } from "./views/scheme/SchemeView";
 import { VersionsView } from "./views/versions/VersionsView";
 
 // The editor is the largest part of the page and is needed in two views only.
@@ -29,12 +34,22 @@ const editing = (view: ReactNode) => <Suspense fallback={<Waiting error={null} /
 
 const router = createBrowserRouter([
   { path: "/", element: <LabsView /> },
-  { path: "/labs/:slug", element: <LabView /> },
-  { path: "/labs/:slug/text", element: editing(<TextView />) },
-  { path: "/labs/:slug/sheets/:side/:device", element: editing(<SheetView />) },
+  {
+    path: "/labs/:slug",
+    element: <Authoring />,
+    children: [
+      { index: true, element: <LabView /> },
+      { path: "about", element: <AboutView /> },
+      { path: "plan", element: <PlanView /> },
+      { path: "text", element: editing(<TextView />) },
+      { path: "sheets/:side/:device", element: editing(<SheetView />) },
+      { path: "pings", element: <PingsView /> },
+      { path: "pings/:number", element: <DraftJourney /> },
+      { path: "journey", element: <DraftJourney /> },
+      { path: "scheme", element: <SchemeView /> },
+    ],
+  },
   { path: "/labs/:slug/versions", element: <VersionsView /> },
-  { path: "/labs/:slug/pings", element: <PingsView /> },
-  { path: "/labs/:slug/pings/:number", element: <JourneyView /> },
   { path: "/labs/:slug/papers", element: <PapersView /> },
   { path: "/papers/:paper", element: <PaperView /> },
   { path: "/papers/:paper/pings/:number", element: <JourneyView /> },

@@ -19,7 +19,6 @@ from .page import page
 from .papers import papers_api
 from .security import secure
 from .shapes import Refusal
-from .sheets import sheets_api
 from .shelf import shelf_api, shown
 from .versions import lab_files, versions_api
 
@@ -60,7 +59,6 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(authoring_api())
     app.register_api(drafts_api(desk))
     app.register_api(papers_api(desk))
-    app.register_api(sheets_api(desk))
     app.register_api(versions_api(desk))
     app.register_blueprint(captures(desk))
     app.register_blueprint(hand_out(desk))

@@ -1,6 +1,7 @@
 """A lab that is worked on: edits of its text, and what is shown of it. Nothing of it is stored here."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from functools import wraps
 from typing import Any
 
@@ -9,24 +10,27 @@ from flask_openapi3 import APIBlueprint
 from ..core.addresses import BadValue
 from ..core.authoring.draft import CannotEdit, Draft
 from ..core.authoring.edits import edited
-from ..core.authoring.look import pairs, ran, remarks_on_typed
+from ..core.authoring.look import asked_ping, pairs, ran, remarks_on_typed
 from ..core.authoring.routes import thoughts
 from ..core.authoring.scheming import scheme_rows
 from ..core.authoring.subnets import subnet_help
-from ..core.lab import FreeNetwork, Medium, read_lab
+from ..core.lab import Expected, FreeNetwork, Medium, read_lab
 from ..core.lab.completion import surroundings
 from ..core.marking.facts import LabFacts
 from ..core.marking.marker import Marker
 from ..core.marking.paper import Paper, full_paper
 from ..core.sheet import write_sheet
 from ..core.sheet.completion import complete
-from ..core.sim import PingRow
+from ..core.sim import PingRow, Runs, journey, neighbours_to_find, row
 from .errors import refused
 from .shapes import (
     CompletionShape,
     DeviceSheets,
     Edited,
     Editing,
+    ErrorPlace,
+    JourneyAsked,
+    JourneyView,
     LinkShape,
     Look,
     PairsView,
@@ -43,8 +47,7 @@ from .shapes import (
     Variant,
     WorkedOn,
 )
-from .sheets import diagnostic_shape
-from .views import chart_shape
+from .views import chart_shape, diagnostic_shape
 
 Answer = Any
 
@@ -136,12 +139,48 @@ def _of_figures(api: APIBlueprint) -> None:
         own = [r for r in rows if isinstance(r, PingRow)]
         return PairsView(sources=sources, targets=targets, rows=own).model_dump(by_alias=True)
 
+    @api.post("/journey", responses={200: JourneyView, 404: Refusal, 422: Refusal})
+    @_mended
+    def follow(body: JourneyAsked) -> Answer:
+        """The journey of a ping or check on the model answer."""
+        draft = Draft(body.text, body.stage)
+        expected = draft.lab.expected
+        if body.number > len(expected):
+            return refused(404, f"The lab has {len(expected)} pings and checks.")
+        if body.number == 0:
+            expected = {"asked": asked_ping(draft, body.from_, body.to, body.source)}
+        return _journey(draft, expected, body.number).model_dump(by_alias=True)
+
     @api.post("/subnet", responses={200: SubnetView, 422: Refusal})
     @_mended
     def subnet(body: SubnetAsked) -> Answer:
         """The figures of a network, what it overlaps, and what is free."""
         draft = Draft(body.text, body.stage)
         return SubnetView(subnet=subnet_help(body.typed, draft.lab, draft.chart, body.length)).model_dump()
+
+
+def _journey(draft: Draft, expected: Mapping[str, Expected], number: int) -> JourneyView:
+    """Follow a ping of a run; those before it run as well, for translations stay."""
+    lab, network = draft.lab, draft.network
+    ident, asked = list(expected.items())[max(number - 1, 0)]
+    one = Runs(network, network, expected)[ident]
+    legs = journey(network, one.result)
+    shown = row(network, replace(one, listed=number > 0))
+    return JourneyView(
+        lab=lab.title,
+        slug=lab.id,
+        stage=lab.stage,
+        paper=None,
+        learner=None,
+        number=number,
+        of=len(lab.expected),
+        pings=len(lab.pings),
+        note=asked.note,
+        ping=shown,
+        legs=list(legs),
+        neighbours_to_find=neighbours_to_find(legs),
+        weave=chart_shape(draft.chart),
+    )
 
 
 def _look(draft: Draft, sheet: SheetAsked | None) -> Look:
@@ -183,6 +222,7 @@ def _look(draft: Draft, sheet: SheetAsked | None) -> Look:
         services=[r for r in found.rows if not isinstance(r, PingRow)],
         seen=[one.shown for one in asked],
         remarks=_remarks(draft, sheet) if sheet and lab.device(sheet.device) else None,
+        errors=[ErrorPlace.model_validate(e) for e in draft.errors],
     )  # fmt: skip
 
 

@@ -32,7 +32,6 @@ from .shapes import (
     LabText,
     LabTextCheck,
     LabView,
-    Number,
     Refusal,
     Slug,
     StageRef,
@@ -53,12 +52,6 @@ class OfStage(BaseModel):
     """The stage that is meant; the last where it is left out."""
 
     stage: Annotated[str, Field(max_length=64)] = ""
-
-
-class PingPath(LabPath):
-    """A ping of a lab by its number in the lab's list, from 1; service checks follow the pings."""
-
-    number: Number
 
 
 def labs_api(desk: Desk) -> APIBlueprint:
@@ -112,14 +105,6 @@ def _of_one_lab(api: APIBlueprint, desk: Desk) -> None:
                 "Somebody else has saved this lab meanwhile. Your text is kept here; load theirs beside it.",
             )
         return LabSaved(version=number).model_dump(), 201
-
-    @api.get("/labs/<slug>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
-    def model_journey(path: PingPath, query: OfStage) -> Answer:
-        """The journey of a ping on the model answer, of a stage where the lab has stages."""
-        version = desk.labs.newest(path.slug)
-        if version is None:
-            return no_lab(path.slug)
-        return journey_view(desk, version, path.number, None, query.stage)
 
 
 def last_readable(text: str, line: int) -> Lab | None:

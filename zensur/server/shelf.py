@@ -11,7 +11,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.lab import read_lab, starter_lab
+from ..core.lab import empty_lab, read_lab, starter_lab
 from ..core.lab.splice import CannotSplice, put
 from ..core.marking.checking.lab_check import check_text
 from ..core.sim import Model
@@ -69,11 +69,13 @@ def _of_all(api: APIBlueprint, desk: Desk) -> None:
 
     @api.post("/labs", responses={201: LabMade, 422: Refusal})
     def make(body: NewLab) -> Answer:
-        """A new lab from the starter."""
+        """A new lab, empty or from the starter."""
         stem = re.sub(r"[^a-z0-9]+", "-", body.title.lower()).strip("-")[:56] or "lab"
-        if read_lab(starter_lab(stem, body.title.strip() or stem)).lab is None:
+        text = starter_lab if body.starter else empty_lab
+        title = body.title.strip() or stem
+        if read_lab(text(stem, title)).lab is None:
             return refused(422, "This cannot be a title: it holds characters that are not text.")
-        slug = _free(desk, stem, lambda free: starter_lab(free, body.title.strip() or stem))
+        slug = _free(desk, stem, lambda free: text(free, title))
         return LabMade(slug=slug).model_dump(), 201
 
     @api.post("/labs/import", responses={201: LabMade, 409: IdTaken, 422: Refusal})

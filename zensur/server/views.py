@@ -8,6 +8,7 @@ from ..core.addresses import next_free, subnet
 from ..core.lab import Lab
 from ..core.marking.checking.findings import Finding
 from ..core.marking.checking.lab_check import LabCheck
+from ..core.sheet import Diagnostic
 from ..core.sim import Network
 from ..core.weave import Weave, weave
 from .shapes import CheckShape, FindingShape, KnotShape, SubnetShape, WeaveShape
@@ -73,3 +74,11 @@ def place_of_sheet(lab: Lab, typed: Mapping[str, str], side: str, device: str) -
     section = f"stages[{len(lab.stages) - 1}].{side}" if staged else side
     place = f"{section}.{device}"
     return next((p for p in typed if p.lower() == place.lower()), place)
+
+
+def diagnostic_shape(said: Diagnostic, typed: list[str]) -> dict[str, Any]:
+    """Return a remark; without its mend on a line that holds a variable, whose columns are not those read."""
+    shape = {name: getattr(said, name) for name in said.__slots__}
+    if said.line <= len(typed) and "${" in typed[said.line - 1]:
+        shape["mend"] = None
+    return {**shape, "severity": said.severity.value}

@@ -38,6 +38,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/authoring/journey": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The journey of a ping or check on the model answer. */
+    post: operations["authoring_follow_journey_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/authoring/look": {
     parameters: {
       query?: never;
@@ -150,7 +167,7 @@ export interface paths {
     /** Labs, in the order in which they were made. A card that is not there yet is made behind the answer. */
     get: operations["shelf_shelf_labs_get"];
     put?: never;
-    /** A new lab from the starter. */
+    /** A new lab, empty or from the starter. */
     post: operations["shelf_make_labs_post"];
     delete?: never;
     options?: never;
@@ -313,23 +330,6 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/labs/{slug}/journeys/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The journey of a ping on the model answer, of a stage where the lab has stages. */
-    get: operations["labs_model_journey_labs__slug__journeys__int_number__get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
   "/api/labs/{slug}/papers": {
     parameters: {
       query?: never;
@@ -359,57 +359,6 @@ export interface paths {
     put?: never;
     /** Take a lab off the shelf, or put it back. Its versions and papers are kept. */
     post: operations["shelf_remove_labs__slug__removed_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/labs/{slug}/sheets": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Save a sheet into the lab's text, of which nothing else changes, as a new version. */
-    post: operations["sheets_save_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/labs/{slug}/sheets/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What is said of a sheet as typed, and how the lab's pings go with it. */
-    post: operations["sheets_check_check_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/labs/{slug}/sheets/complete": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What may be typed next at a place of a sheet. */
-    post: operations["sheets_offer_complete_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1161,6 +1110,42 @@ export interface components {
       side: "given" | "answer";
     };
     /**
+     * JourneyAsked
+     * @description A ping or check by its number in the lab's list, service checks behind the pings; or one that is not listed, with
+     *     number 0.
+     */
+    JourneyAsked: {
+      /**
+       * From
+       * @default
+       */
+      from_: string;
+      /**
+       * Number
+       * @default 0
+       */
+      number: number;
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Source
+       * @default
+       */
+      source: string;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+      /**
+       * To
+       * @default
+       */
+      to: string;
+    };
+    /**
      * JourneyView
      * @description The journey of one ping or service check, with the weave it runs on.
      *
@@ -1432,6 +1417,8 @@ export interface components {
       brief: string;
       /** Devices */
       devices: components["schemas"]["DeviceSheets"][];
+      /** Errors */
+      errors: components["schemas"]["ErrorPlace"][];
       /** Free */
       free: string[];
       /** Links */
@@ -1759,9 +1746,14 @@ export interface components {
     };
     /**
      * NewLab
-     * @description A new lab to be made from the starter.
+     * @description A new lab to be made: empty, or from the starter, which works already.
      */
     NewLab: {
+      /**
+       * Starter
+       * @default false
+       */
+      starter: boolean;
       /** Title */
       title: string;
     };
@@ -2569,49 +2561,6 @@ export interface components {
       side: "given" | "answer" | "start";
     };
     /**
-     * SheetAt
-     * @description A sheet as typed with the place of the cursor, counted from 1.
-     */
-    SheetAt: {
-      /**
-       * Base
-       * @default 0
-       */
-      base: number;
-      /** Column */
-      column: number;
-      /** Device */
-      device: string;
-      /** Line */
-      line: number;
-      /**
-       * Side
-       * @enum {string}
-       */
-      side: "given" | "answer" | "start";
-      /**
-       * Stage
-       * @default
-       */
-      stage: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * SheetCheck
-     * @description What is said of a sheet in its lab, and what the lab does with it.
-     */
-    SheetCheck: {
-      /** Diagnostics */
-      diagnostics: components["schemas"]["DiagnosticShape"][];
-      /** Findings */
-      findings: components["schemas"]["FindingShape"][];
-      /** More */
-      more: number;
-      /** Pings */
-      pings: components["schemas"]["PingRow"][];
-    };
-    /**
      * SheetInDraft
      * @description A sheet as typed with the place of the cursor, counted from 1.
      */
@@ -2680,33 +2629,6 @@ export interface components {
       more: number;
       /** Side */
       side: string;
-    };
-    /**
-     * SheetText
-     * @description A sheet of a lab as typed, on top of a version, of a stage where it has stages (the last where none is named).
-     *
-     *     An empty one of the model answer is taken away.
-     */
-    SheetText: {
-      /**
-       * Base
-       * @default 0
-       */
-      base: number;
-      /** Device */
-      device: string;
-      /**
-       * Side
-       * @enum {string}
-       */
-      side: "given" | "answer" | "start";
-      /**
-       * Stage
-       * @default
-       */
-      stage: string;
-      /** Text */
-      text: string;
     };
     /**
      * Shelf
@@ -3231,6 +3153,102 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Edited"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  authoring_follow_journey_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["JourneyAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JourneyView"];
         };
       };
       /** @description The request cannot be read. */
@@ -4828,58 +4846,6 @@ export interface operations {
       };
     };
   };
-  labs_model_journey_labs__slug__journeys__int_number__get: {
-    parameters: {
-      query?: {
-        stage?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JourneyView"];
-        };
-      };
-      /** @description The request cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description There is no such thing. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description The database is in use. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
   papers_papers_labs__slug__papers_get: {
     parameters: {
       query?: {
@@ -5060,300 +5026,6 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["LabMade"];
-        };
-      };
-      /** @description The request cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description It was not asked for on a page of this application. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description There is no such thing. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description This cannot be done here. */
-      405: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description It is too large. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description The database is in use. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description The disk is full. */
-      507: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  sheets_save_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SheetText"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LabSaved"];
-        };
-      };
-      /** @description The request cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description It was not asked for on a page of this application. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description There is no such thing. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description This cannot be done here. */
-      405: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description It is too large. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description The database is in use. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description The disk is full. */
-      507: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  sheets_check_check_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SheetText"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SheetCheck"];
-        };
-      };
-      /** @description The request cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description It was not asked for on a page of this application. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description There is no such thing. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description This cannot be done here. */
-      405: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description It is too large. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description The database is in use. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-      /** @description The disk is full. */
-      507: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  sheets_offer_complete_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SheetAt"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CompletionShape"];
         };
       };
       /** @description The request cannot be read. */

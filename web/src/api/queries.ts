@@ -2,7 +2,7 @@ import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } 
 import { answered, client, Refused, type Schemas } from "./client";
 
 /** Which of a lab's sheets of a device. */
-export type Side = Schemas["SheetText"]["side"];
+export type Side = Schemas["SheetAsked"]["side"];
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -61,28 +61,18 @@ export const usePaper = (paper: number) =>
     refetchInterval: ({ state }) => (state.data !== undefined && isWaiting(state.data) ? SOON : false),
   });
 
-/** The journey of a ping on the model answer of a lab's stage, or on a paper. */
-export const useJourney = (of: { slug: string; stage: string } | { paper: number }, number: number) =>
+/** The journey of a ping on a paper. */
+export const useJourney = (paper: number, number: number) =>
   useQuery({
-    queryKey: ["journey", of, number],
+    queryKey: ["journey", paper, number],
     queryFn: () =>
-      "paper" in of
-        ? answered(
-            client.GET("/api/papers/{paper}/journeys/{number}", {
-              params: { path: { paper: of.paper, number } },
-            }),
-          )
-        : answered(
-            client.GET("/api/labs/{slug}/journeys/{number}", {
-              params: { path: { slug: of.slug, number }, query: { stage: of.stage } },
-            }),
-          ),
+      answered(client.GET("/api/papers/{paper}/journeys/{number}", { params: { path: { paper, number } } })),
   });
 
 export const useMakeLab = () => {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (title: string) => answered(client.POST("/api/labs", { body: { title } })),
+    mutationFn: (body: Schemas["NewLab"]) => answered(client.POST("/api/labs", { body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["labs"] }),
   });
 };
@@ -136,25 +126,6 @@ export const checkText = (text: string) =>
 
 export const completeText = (text: string, line: number, column: number) =>
   answered(client.POST("/api/labs/complete", { body: { text, line, column } }));
-
-export const checkSheet = (slug: string, body: Schemas["SheetText"]) =>
-  answered(client.POST("/api/labs/{slug}/sheets/check", { params: { path: { slug } }, body }));
-
-export const completeSheet = (slug: string, body: Schemas["SheetAt"]) =>
-  answered(client.POST("/api/labs/{slug}/sheets/complete", { params: { path: { slug } }, body }));
-
-export const useSaveSheet = (slug: string) => {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["SheetText"]) =>
-      answered(client.POST("/api/labs/{slug}/sheets", { params: { path: { slug } }, body })),
-    onSuccess: () => cache.invalidateQueries(),
-    onError: (error) => {
-      if (error instanceof Refused && error.status === 409)
-        void cache.invalidateQueries({ queryKey: ["lab", slug] });
-    },
-  });
-};
 
 export const useSaveLab = (slug: string) => {
   const cache = useQueryClient();

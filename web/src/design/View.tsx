@@ -14,6 +14,8 @@ export interface Key {
   on?: string[];
   /** Whether it is left out of the lists, because another entry stands for it. */
   hidden?: boolean;
+  /** Whether it stands with the others behind `?`, and not at the foot. */
+  more?: boolean;
 }
 
 interface Props {
@@ -66,8 +68,11 @@ export function View({
               <NavLink to={page("")} end>
                 Lab
               </NavLink>
-              <NavLink to={`/labs/${lab.slug}/text`}>Text</NavLink>
+              <NavLink to={page("/plan")}>Plan</NavLink>
               <NavLink to={page("/pings")}>Pings</NavLink>
+              <NavLink to={page("/scheme")}>Scheme</NavLink>
+              <NavLink to={page("/about")}>About</NavLink>
+              <NavLink to={page("/text")}>Text</NavLink>
               <NavLink
                 to={page("/papers")}
                 className={({ isActive }) => (isActive || ofPapers ? "active" : "")}
@@ -89,12 +94,14 @@ export function View({
             {children}
           </main>
           <footer className="keys" aria-label="Keys of this view">
-            {shown.map(({ key, does }) => (
-              <span key={key}>
-                <kbd>{key}</kbd>
-                {does}
-              </span>
-            ))}
+            {shown
+              .filter((own) => own.more !== true)
+              .map(({ key, does }) => (
+                <span key={key}>
+                  <kbd>{key}</kbd>
+                  {does}
+                </span>
+              ))}
             <span>
               <kbd>{typed ? "F1" : "?"}</kbd>keys
             </span>

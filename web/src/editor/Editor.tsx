@@ -15,7 +15,8 @@ import "./editor.css";
 
 export interface EditorHandle {
   goTo: (line: number) => void;
-  replace: (text: string) => void;
+  /** Takes over a text that was changed elsewhere: only what differs is changed. */
+  follow: (text: string) => void;
   mend: (remark: Remark) => void;
 }
 
@@ -97,8 +98,11 @@ export function Editor({ ref, language, label, initial, remarks, onAsk, onChange
       });
       made.focus();
     },
-    replace: (text) =>
-      view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: text } }),
+    follow: (text) => {
+      const made = view.current;
+      const change = made && difference(made.state.doc.toString(), text);
+      if (change) made.dispatch({ changes: change });
+    },
     mend: (remark) => {
       if (view.current === null) return;
       mend(view.current, remark);
@@ -106,6 +110,17 @@ export function Editor({ ref, language, label, initial, remarks, onAsk, onChange
     },
   }));
   return <div ref={host} className="editor" />;
+}
+
+/** The one stretch in which two texts differ; null where they do not. */
+function difference(before: string, after: string) {
+  if (before === after) return null;
+  let from = 0;
+  while (from < before.length && before[from] === after[from]) from++;
+  let end = 0;
+  const most = Math.min(before.length, after.length) - from;
+  while (end < most && before[before.length - 1 - end] === after[after.length - 1 - end]) end++;
+  return { from, to: before.length - end, insert: after.slice(from, after.length - end) };
 }
 
 const lineOf = (view: EditorView, number: number) =>

@@ -1,5 +1,5 @@
-import { useEffect } from "react";
-import { at, fit, prefixes, type Geometry, type KnotData, type WeaveData } from "./geometry";
+import { useEffect, type MouseEvent, type ReactNode } from "react";
+import { at, fit, knotAt, prefixes, type Geometry, type KnotData, type WeaveData } from "./geometry";
 import { beside, traces, type Leg, type Trace } from "./trace";
 import { useSize } from "./useSize";
 import { WeaveTable } from "./WeaveTable";
@@ -14,16 +14,50 @@ interface Props {
   legs?: Leg[];
   leg?: Leg | undefined;
   onLeg?: (leg: Leg) => void;
+  /** A crossing that is looked at, whether a knot stands there or not; and what is typed there. */
+  cell?: Cell | undefined;
+  onCell?: (cell: Cell) => void;
+  onOpen?: (cell: Cell) => void;
+  field?: ReactNode;
+}
+
+/** A crossing of a column and a row; row -1 is the head, the row behind the last the foot; column -1 the name. */
+export interface Cell {
+  column: number;
+  row: number;
 }
 
 /** The chart of a lab: devices are columns, networks are rows, a port in a network is a knot. */
-export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], leg, onLeg }: Props) {
+export function Weave({
+  weave,
+  selected,
+  onSelect,
+  device,
+  onDevice,
+  legs = [],
+  leg,
+  onLeg,
+  cell,
+  onCell,
+  onOpen,
+  field,
+}: Props) {
   const { ref, width, height } = useSize<HTMLDivElement>();
+  const { ref: heads, height: headed } = useSize<HTMLDivElement>();
   const g = fit(weave, width, height);
   const lines = traces(weave, g, legs);
   useEffect(() => {
-    ref.current?.querySelector(".knot.chosen")?.scrollIntoView({ block: "nearest", inline: "nearest" });
-  }, [selected, ref]);
+    const chosen = ref.current?.querySelector(".knot.chosen, .cell.chosen, .loopback.chosen");
+    chosen?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [selected, cell, ref]);
+  const under = (event: MouseEvent<SVGSVGElement>): Cell => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const column = Math.floor((event.clientX - box.left) / g.column);
+    return {
+      column: Math.min(column, weave.columns.length - 1),
+      row: Math.min(Math.floor((event.clientY - box.top) / g.row), weave.rows.length),
+    };
+  };
   return (
     <div className="weave" ref={ref}>
       <div
@@ -32,30 +66,42 @@ export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], 
         aria-hidden="true"
       >
         <div className="weave-corner" />
-        <div className="weave-heads">
-          {weave.columns.map((column) => (
+        <div className="weave-heads" ref={heads}>
+          {weave.columns.map((column, c) => (
             <button
               key={column.device}
               type="button"
               tabIndex={-1}
               title={column.about}
-              className={column.device === device?.split("/")[0] ? "head chosen" : "head"}
+              className={[
+                "head",
+                column.device === device?.split("/")[0] ? "chosen" : "",
+                cell?.row === -1 && cell.column === c ? "at" : "",
+              ].join(" ")}
               style={{ width: g.column }}
-              onClick={() => onDevice?.(column.device)}
+              onClick={() => (onCell ? onCell({ column: c, row: -1 }) : onDevice?.(column.device))}
             >
               <b>{column.device}</b>
-              <span>{column.kind}</span>
+              <span>{column.more ? `and ${column.more} more` : column.kind}</span>
             </button>
           ))}
         </div>
         <div className="weave-names">
-          {weave.rows.map((row) => (
-            <div key={row.name + row.prefix} className="name" style={{ height: g.row }}>
+          {weave.rows.map((row, r) => (
+            <button
+              key={row.name + row.prefix}
+              type="button"
+              tabIndex={-1}
+              disabled={onCell === undefined}
+              className={cell?.column === -1 && cell.row === r ? "name at" : "name"}
+              style={{ height: g.row }}
+              onClick={() => onCell?.({ column: -1, row: r })}
+            >
               <b>{row.name}</b>
               {prefixes(row).map((prefix) => (
                 <span key={prefix}>{prefix}</span>
               ))}
-            </div>
+            </button>
           ))}
         </div>
         <svg
@@ -63,6 +109,8 @@ export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], 
           height={g.height}
           className="weave-chart"
           style={{ fontSize: 12.5 * clampText(g.scale) }}
+          onClick={onCell && ((event) => onCell(under(event)))}
+          onDoubleClick={onOpen && ((event) => onOpen(under(event)))}
         >
           <Strokes weave={weave} g={g} />
           <Lines lines={lines} />
@@ -76,13 +124,43 @@ export function Weave({ weave, selected, onSelect, device, onDevice, legs = [], 
               onSelect={onSelect}
             />
           ))}
-          <Feet weave={weave} g={g} />
+          {cell !== undefined && <Empty weave={weave} g={g} cell={cell} />}
+          <Feet weave={weave} g={g} cell={cell} />
           <Marks lines={lines} g={g} leg={leg} onLeg={onLeg} />
           <Translations lines={lines} g={g} leg={leg} />
         </svg>
       </div>
+      {field !== undefined && cell !== undefined && (
+        <div
+          className="weave-field"
+          style={{
+            left: cell.column < 0 ? 0 : g.names + at(g, cell.column, 0).x - g.half.x - 2,
+            top:
+              headed + (cell.row >= weave.rows.length ? g.foot + 22 : at(g, 0, Math.max(cell.row, 0)).y - 14),
+          }}
+        >
+          {field}
+        </div>
+      )}
       <WeaveTable weave={weave} />
     </div>
+  );
+}
+
+/** The crossing at the cursor, where no knot stands. */
+function Empty({ weave, g, cell }: { weave: WeaveData; g: Geometry; cell: Cell }) {
+  if (cell.column < 0 || cell.row < 0 || cell.row >= weave.rows.length) return null;
+  if (knotAt(weave, cell.column, cell.row) !== undefined) return null;
+  const { x, y } = at(g, cell.column, cell.row);
+  return (
+    <rect
+      className="cell chosen"
+      x={x - g.half.x}
+      y={y - g.half.y}
+      width={2 * g.half.x}
+      height={2 * g.half.y}
+      rx={3}
+    />
   );
 }
 
@@ -105,10 +183,16 @@ function Strokes({ weave, g }: { weave: WeaveData; g: Geometry }) {
       })}
       {weave.rows.map((row, r) => {
         const knots = weave.knots.filter((k) => k.row === r);
-        const first = at(g, row.first, r);
+        const first = at(g, row.first ?? 0, r);
         return (
           <g key={row.name + row.prefix}>
-            <line className="lead" x1={0} x2={first.x} y1={first.y} y2={first.y} />
+            <line
+              className="lead"
+              x1={0}
+              x2={row.first === null ? g.width : first.x}
+              y1={first.y}
+              y2={first.y}
+            />
             {knots.slice(1).map((knot, n) => {
               const before = knots[n];
               if (before === undefined) return null;
@@ -169,7 +253,8 @@ function Knot({ knot, g, round, chosen, onSelect }: KnotProps) {
   );
 }
 
-function Feet({ weave, g }: { weave: WeaveData; g: Geometry }) {
+function Feet({ weave, g, cell }: { weave: WeaveData; g: Geometry; cell: Cell | undefined }) {
+  const here = (c: number, n: number) => cell?.column === c && cell.row === weave.rows.length + n;
   return (
     <g className="feet">
       {weave.columns.map((column, c) =>
@@ -177,7 +262,11 @@ function Feet({ weave, g }: { weave: WeaveData; g: Geometry }) {
           <g key={column.device} transform={`translate(${at(g, c, 0).x} ${g.foot + 5})`}>
             <circle r={5} />
             {column.loopbacks.map((loopback, n) => (
-              <g key={loopback.name} transform={`translate(0 ${20 + n * 30})`}>
+              <g
+                key={loopback.name}
+                className={here(c, n) ? "loopback chosen" : "loopback"}
+                transform={`translate(0 ${20 + n * 30})`}
+              >
                 <text className="port">
                   {loopback.name}
                   {loopback.on ? "" : " off"}

@@ -1,6 +1,8 @@
 import type { Schemas } from "../api/client";
 
-export type WeaveData = Schemas["WeaveShape"];
+/** A device; `more` are the hosts of its network that are folded into it. */
+export type ColumnData = Schemas["ColumnShape"] & { more?: number };
+export type WeaveData = Omit<Schemas["WeaveShape"], "columns"> & { columns: ColumnData[] };
 export type KnotData = Schemas["KnotShape"];
 
 export interface Point {

@@ -56,9 +56,10 @@ class RemoveDevice:
     def apply(self, draft: Draft) -> Draft:
         """Return the draft without the device."""
         device = draft.device(self.device)
+        draft = forget(draft, device.name)
         if len(draft.lab.devices) == 1:
-            raise CannotEdit("A lab needs at least one device.")
-        return forget(draft, device.name).remove(f"devices.{device.name}")
+            return draft.remove("devices").add("devices", {})
+        return draft.remove(f"devices.{device.name}")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from ..lab import Device, End, Lab, Link, read_lab
+from ..lab import Device, End, Lab, LabError, Link, ReadLab, read_lab
 from ..lab.entries import add, insert, remove
 from ..lab.splice import CannotSplice, Entry, entries_of, put, take, texts
 from ..sheet import AnyItem, Configuration, read_sheet
@@ -32,7 +32,7 @@ class CannotEdit(ValueError):
 class Draft:
     """A lab's text, of which a stage is looked at: the last where none is named.
 
-    Raises :class:`CannotEdit` where the text cannot be read.
+    Raises :class:`CannotEdit` where nothing can be made of the text.
     """
 
     text: str
@@ -41,13 +41,22 @@ class Draft:
     """Those of a learner, where variables are looked at with other than their smallest ones."""
 
     @cached_property
+    def _read(self) -> ReadLab:
+        return read_lab(self.text, self.values)
+
+    @property
+    def errors(self) -> tuple[LabError, ...]:
+        """Why the text cannot be used as a lab; what could be made of it is there all the same."""
+        return self._read.errors
+
+    @cached_property
     def whole(self) -> Lab:
         """The lab with all its stages."""
-        read = read_lab(self.text, self.values)
-        if read.lab is None:
-            first = read.errors[0]
+        lab = self._read.lab or self._read.draft
+        if lab is None:
+            first = self.errors[0]
             raise CannotEdit(f"The text has to be mended first: line {first.line}: {first.message}")
-        return read.lab
+        return lab
 
     @cached_property
     def lab(self) -> Lab:

@@ -8,7 +8,7 @@ from ..sim import RunRow, rows, rows_of
 from ..sim.running.expectations import Runs
 from ..sim.running.state import state
 from ..sim.running.state_rows import PortRow
-from .draft import Draft
+from .draft import CannotEdit, Draft
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +46,15 @@ def pairs(draft: Draft) -> tuple[list[str], list[str], list[RunRow]]:
         if a != b
     ]
     return bearing, bearing, list(rows(network, network, asked, listed=False, fresh=True))
+
+
+def asked_ping(draft: Draft, sender: str, to: str, source: str = "") -> ExpectedPing:
+    """Make a ping that the lab does not list; raises :class:`CannotEdit` where nobody of that name is there."""
+    if draft.network.find_node(sender) is None:
+        raise CannotEdit(f"There is no device {sender[:40] or 'without a name'} to ask from.")
+    if not to.strip():
+        raise CannotEdit("A ping needs somebody to ask for: a device, DEVICE:PORT or an address.")
+    return ExpectedPing(id="asked", sender=sender, to=to.strip(), source=source or None, expect="reply")
 
 
 def _has_address(draft: Draft, name: str) -> bool:

@@ -32,7 +32,7 @@ from .places import Place, Places
 from .reader import ReadLab, read_lab
 from .review import review_sheet
 from .schema import lab_schema
-from .starter import starter_lab
+from .starter import empty_lab, starter_lab
 from .topology import read_link
 from .variables import draw_values, probes
 
@@ -71,6 +71,7 @@ __all__ = [
     "counted_by",
     "declare",
     "draw_values",
+    "empty_lab",
     "forwards",
     "lab_schema",
     "parse_seen_as",

@@ -53,8 +53,24 @@ pings:
 """
 
 
+_EMPTY = """zensur: 1
+id: {id}
+title: {title}
+devices: {{}}
+"""
+
+
+def empty_lab(ident: str, title: str) -> str:
+    """Return the text of a lab with nothing in it yet; ``ident`` has to be a lab's id."""
+    return _EMPTY.format(id=ident, title=_written(title))
+
+
 def starter_lab(ident: str, title: str) -> str:
     """Return the text of a starter lab; ``ident`` has to be a lab's id."""
+    return _STARTER.format(id=ident, title=_written(title))
+
+
+def _written(title: str) -> str:
     quoted = '"' + title.replace("\\", "\\\\").replace('"', '\\"') + '"'
     plain = title and title.replace(" ", "").isalnum() and title[0].isalpha()
-    return _STARTER.format(id=ident, title=title if plain else quoted)
+    return title if plain else quoted

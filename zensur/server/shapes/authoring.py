@@ -10,7 +10,7 @@ from ...core.authoring.scheming import SchemeRows
 from ...core.authoring.subnets import SubnetHelp
 from ...core.sim import OpenedRow, PingRow, ResolvedRow
 from ...core.sim.running.state_rows import PortRow
-from .base import MOST, Number, Shape
+from .base import MOST, ErrorPlace, Number, Shape
 from .labs import DeviceSheets, StageRef
 from .remarks import DiagnosticShape
 from .weave import WeaveShape
@@ -47,6 +47,16 @@ class SheetInDraft(WorkedOn):
     typed: str = Field(max_length=256 * 1024)
     line: Number
     column: Number
+
+
+class JourneyAsked(WorkedOn):
+    """A ping or check by its number in the lab's list, service checks behind the pings; or one that is not listed, with
+    number 0."""
+
+    number: int = Field(0, ge=0, le=100_000)
+    from_: str = Field("", max_length=80)
+    to: str = Field("", max_length=200)
+    source: str = Field("", max_length=80)
 
 
 class LinkShape(Shape):
@@ -88,6 +98,8 @@ class Look(Shape):
     seen: list[bool]
     """Of each ping and check whether learners see it as a target."""
     remarks: SheetRemarks | None
+    errors: list[ErrorPlace]
+    """Why the text cannot be saved as a lab yet; the rest is what could be made of it."""
 
 
 class Edited(Shape):

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from ...core.sim import OpenedRow, PingRow, ResolvedRow
 from .base import MOST, Number, Shape
-from .remarks import CheckShape, DiagnosticShape, FindingShape
+from .remarks import CheckShape
 from .weave import WeaveShape
 
 
@@ -92,9 +92,10 @@ class LabView(Shape):
 
 
 class NewLab(Shape):
-    """A new lab to be made from the starter."""
+    """A new lab to be made: empty, or from the starter, which works already."""
 
     title: str = Field(min_length=1, max_length=120)
+    starter: bool = False
 
 
 class LabMade(Shape):
@@ -170,35 +171,6 @@ class TypedAt(Shape):
     text: str = Field(max_length=1024 * 1024)
     line: Number
     column: Number
-
-
-class SheetText(Shape):
-    """A sheet of a lab as typed, on top of a version, of a stage where it has stages (the last where none is named).
-
-    An empty one of the model answer is taken away.
-    """
-
-    side: Literal["given", "answer", "start"]
-    device: str = Field(max_length=64)
-    stage: str = Field("", max_length=64)
-    text: str = Field(max_length=256 * 1024)
-    base: int = Field(0, ge=0, le=MOST)
-
-
-class SheetAt(SheetText):
-    """A sheet as typed with the place of the cursor, counted from 1."""
-
-    line: Number
-    column: Number
-
-
-class SheetCheck(Shape):
-    """What is said of a sheet in its lab, and what the lab does with it."""
-
-    diagnostics: list[DiagnosticShape]
-    more: int
-    pings: list[PingRow]
-    findings: list[FindingShape]
 
 
 class LabSaved(Shape):

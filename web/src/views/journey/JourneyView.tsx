@@ -2,24 +2,31 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useJourney } from "../../api/queries";
-import { atStage, useStage } from "../../design/Stages";
+import { atStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
 import { count } from "../../design/words";
 import { Weave } from "../../weave/Weave";
 import { Ledger } from "./Ledger";
 
-/** A ping's journey: the line on the weave and the ledger of its legs, stepped by keys. */
+/** A ping's journey on a paper: the line on the weave and the ledger of its legs, stepped by keys. */
 export function JourneyView() {
-  const { slug = "", paper, number = "1" } = useParams();
-  const [stage] = useStage();
-  const of = paper === undefined ? { slug, stage } : { paper: Number(paper) };
-  const journey = useJourney(of, Number(number));
-  const base = paper === undefined ? `/labs/${slug}` : `/papers/${paper}`;
+  const { paper = "", number = "1" } = useParams();
+  const journey = useJourney(Number(paper), Number(number));
+  const base = `/papers/${paper}`;
   if (journey.data === undefined) return <Waiting error={journey.error} />;
-  return <Loaded key={`${base} ${stage} ${number}`} journey={journey.data} base={base} />;
+  return <Followed key={`${base} ${number}`} journey={journey.data} base={base} />;
 }
 
-function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: string }) {
+/** A journey that is there: `base` is the address of what it belongs to. */
+export function Followed({
+  journey,
+  base,
+  unsaved = false,
+}: {
+  journey: Schemas["JourneyView"];
+  base: string;
+  unsaved?: boolean;
+}) {
   const navigate = useNavigate();
   const { legs, ping, weave } = journey;
   const [at, setAt] = useState(0);
@@ -50,7 +57,14 @@ function Loaded({ journey, base }: { journey: Schemas["JourneyView"]; base: stri
         { key: "]", does: "next ping", run: other(1) },
         { key: "Esc", on: ["Escape"], does: "back to the list", run: () => void navigate(away) },
       ]}
-      side={<Ledger journey={journey} leg={leg} onLeg={(chosen) => setAt(legs.indexOf(chosen))} />}
+      side={
+        <Ledger
+          journey={journey}
+          unsaved={unsaved}
+          leg={leg}
+          onLeg={(chosen) => setAt(legs.indexOf(chosen))}
+        />
+      }
     >
       <Weave
         weave={weave}

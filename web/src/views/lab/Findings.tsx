@@ -1,11 +1,19 @@
 import { Link } from "react-router";
-import type { Schemas } from "../../api/client";
+import { useWork } from "../../authoring/Authoring";
 import { atStage } from "../../design/Stages";
 import { inWords, notesInWords } from "../../design/words";
 
 /** What the lab check says: a heading with the result, each finding with its place; and what is given out. */
-export function Findings({ lab }: { lab: Schemas["LabView"] }) {
-  const { findings, holding, pings, services } = lab.check;
+export function Findings() {
+  const { work, state } = useWork();
+  if (state.check === null)
+    return (
+      <section>
+        <h2>Lab check: one moment …</h2>
+      </section>
+    );
+  const { findings, holding, pings, services, blank } = state.check;
+  const lab = { slug: work.slug, stage: state.stage };
   const errors = findings.filter((f) => f.severity === "error");
   const notes = findings.filter((f) => f.severity !== "error");
   const all = pings + services;
@@ -19,7 +27,9 @@ export function Findings({ lab }: { lab: Schemas["LabView"] }) {
             <b>{finding.message}</b> {finding.mend}
           </p>
           <p className="soft">
-            <code>{finding.place}</code>
+            <Link to={placeOf(work.slug, finding.place, finding.at.line)}>
+              {finding.place === "" ? `line ${finding.at.line}` : finding.place}
+            </Link>
           </p>
         </div>
       ))}
@@ -30,7 +40,7 @@ export function Findings({ lab }: { lab: Schemas["LabView"] }) {
             : `${holding} of ${all} ${services > 0 ? "pings and service checks" : "pings"}`}
         </Link>
         {all === 0 ? ". " : " hold on the model answer. "}
-        {lab.check.blank === 0 ? "A blank paper earns nothing." : ""}
+        {blank === 0 ? "A blank paper earns nothing." : ""}
       </p>
       {notes.length > 0 && (
         <details className="notes">
@@ -50,4 +60,11 @@ export function Findings({ lab }: { lab: Schemas["LabView"] }) {
       </p>
     </section>
   );
+}
+
+/** Where a finding leads: to the view in which its place is written. */
+function placeOf(slug: string, place: string, line: number): string {
+  if (/(^|\.)scheme/.test(place)) return `/labs/${slug}/scheme`;
+  if (/(^|\.)(pings|services)/.test(place)) return `/labs/${slug}/pings`;
+  return `/labs/${slug}/text?line=${line}`;
 }

@@ -1,164 +1,256 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { ToggleButton, ToggleButtonGroup } from "react-bootstrap";
-import { Link, useNavigate, useParams } from "react-router";
-import type { Schemas } from "../../api/client";
-import { useLab, type Side } from "../../api/queries";
+import { useNavigate } from "react-router";
+import { useWork } from "../../authoring/Authoring";
+import type { Edit, Look } from "../../authoring/calls";
+import { Aside, Told, workKeys } from "../../authoring/Told";
+import { useKept } from "../../authoring/useKept";
 import { atStage, stageKey, Stages, useStage } from "../../design/Stages";
-import { View, Waiting } from "../../design/View";
-import { count, inWords, marks, moment } from "../../design/words";
-import { SheetText } from "../../sheet/SheetText";
-import { knotOf, next, type Direction, type KnotData } from "../../weave/geometry";
-import { Weave } from "../../weave/Weave";
+import { View, type Key } from "../../design/View";
+import { count, inWords, marks } from "../../design/words";
+import type { Direction } from "../../weave/geometry";
+import { Weave, type Cell } from "../../weave/Weave";
+import { AtCursor } from "./AtCursor";
+import { follow, moved, placeAt, portAt, prefixesOf, type Place } from "./cursor";
+import { Field } from "./Field";
 import { Findings } from "./Findings";
-import { SubnetNote } from "./SubnetNote";
+import { folded } from "./folding";
+import { Form, type FormKind } from "./forms";
+import { PortsPanel } from "./PortsPanel";
+import { RoutesPanel } from "./RoutesPanel";
+import { SheetPanel } from "./SheetPanel";
+import "./lab.css";
 
-const SIDES: Record<Side, string> = { given: "given", start: "to begin with", answer: "model answer" };
+const PANELS = ["sheet", "ports", "routes"] as const;
+type Panel = (typeof PANELS)[number];
+const TYPED = "0123456789.:".split("");
 
-/** A lab: its weave, the sheets of the chosen device beside it, and what the lab check finds. */
+/** A lab: its weave is the editor; beside it the sheet, the ports and the routes of the device at the cursor. */
 export function LabView() {
-  const { slug = "" } = useParams();
-  const [stage, setStage] = useStage();
-  const [at, setAt] = useState<LoadedProps["at"]>({ device: "", side: "answer" });
-  const lab = useLab(slug, stage);
-  if (lab.data === undefined) return <Waiting error={lab.error} />;
-  const { version, stage: shown } = lab.data;
-  return (
-    <Loaded
-      key={`${slug} ${version} ${shown}`}
-      lab={lab.data}
-      at={at}
-      onStage={(to, device, side) => {
-        setAt({ device, side });
-        setStage(to);
-      }}
-    />
-  );
+  const { look } = useWork();
+  if (look === null) return <Unread />;
+  return <Loaded look={look} />;
 }
 
-interface LoadedProps {
-  lab: Schemas["LabView"];
-  /** The device and sheet to begin at, so that a stage is compared with the one that was looked at. */
-  at: { device: string; side: Side };
-  onStage: (stage: string, device: string, side: Side) => void;
-}
-
-function Loaded({ lab, at, onStage }: LoadedProps) {
-  const navigate = useNavigate();
-  const { weave, stage, stages } = lab;
-  const [knot, setKnot] = useState<KnotData | undefined>(knotOf(weave, at.device) ?? weave.knots[0]);
-  const [device, setDevice] = useState(weave.columns[knot?.column ?? 0]?.device ?? "");
-  const [side, setSide] = useState<Side>(at.side);
-  const turnStage = (to: string) => onStage(to, device, side);
-  const choose = (chosen: KnotData | undefined) => {
-    setKnot(chosen);
-    const name = weave.columns[chosen?.column ?? -1]?.device;
-    if (name !== undefined) setDevice(name);
-  };
-  const chooseDevice = (name: string) => {
-    setDevice(name);
-    setKnot(knotOf(weave, name));
-  };
-  const go = (direction: Direction) => () => choose(knot && next(weave, knot, direction));
-  const turn = (step: number) => () => {
-    const at = weave.columns.findIndex((c) => c.device === device);
-    const name = weave.columns[(at + step + weave.columns.length) % weave.columns.length]?.device;
-    if (name !== undefined) chooseDevice(name);
-  };
-  const sheets = lab.devices.find((d) => d.device === device);
-  const sides: Side[] = lab.devices.some((d) => d.start !== null)
-    ? ["given", "start", "answer"]
-    : ["given", "answer"];
-  const editSheet = atStage(`/labs/${lab.slug}/sheets/${side}/${device}`, stage);
-  const handOut = atStage(`/hand-out/${lab.slug}`, stage);
+/** What is shown as long as no text of the lab could be read. */
+function Unread() {
+  const { work, state } = useWork();
   return (
-    <View
-      lab={lab}
-      title={lab.title}
-      about={`${count(lab.devices.length, "device")}, ${count(weave.rows.length, "network")}, ${marks(lab.out_of)} marks. ${linksSaid(weave)}`}
-      aside={<span title={moment(lab.saved_at)}>saved as version {lab.version}</span>}
-      keys={[
-        { key: "← ↑ ↓ →", on: ["ArrowLeft"], does: "move", run: go("left") },
-        { key: "d", does: "device", run: turn(1) },
-        {
-          key: "g",
-          does: "given or answer",
-          run: () => setSide(sides[(sides.indexOf(side) + 1) % sides.length] ?? "answer"),
-        },
-        { key: "s", does: "edit sheet", run: () => void navigate(editSheet) },
-        { key: "v", does: "versions", run: () => void navigate(`/labs/${lab.slug}/versions`) },
-        { key: "e", does: "edit text", run: () => void navigate(`/labs/${lab.slug}/text`) },
-        { key: "i", does: "pings", run: () => void navigate(atStage(`/labs/${lab.slug}/pings`, stage)) },
-        { key: "h", does: "hand out", run: () => window.open(handOut, "_blank", "noopener") },
-        { key: "p", does: "papers", run: () => void navigate(atStage(`/labs/${lab.slug}/papers`, stage)) },
-        ...stageKey(stages, stage, turnStage),
-        ...(["Right", "Up", "Down"] as const).map((way) => ({
-          key: `Arrow${way}`,
-          does: "",
-          hidden: true,
-          run: go(way.toLowerCase() as Direction),
-        })),
-      ]}
-      side={
-        <>
-          <section>
-            <div className="d-flex justify-content-between align-items-center mb-3">
-              <h2>{device}</h2>
-              <ToggleButtonGroup type="radio" name="side" size="sm" value={side} onChange={setSide}>
-                {sides.map((one) => (
-                  <ToggleButton key={one} id={`side-${one}`} value={one} variant="light">
-                    {SIDES[one]}
-                  </ToggleButton>
-                ))}
-              </ToggleButtonGroup>
-            </div>
-            {sheets?.[side] == null ? (
-              <p className="soft">{nothing(side, device)}</p>
-            ) : (
-              <SheetText text={sheets[side]} />
-            )}
-            {sheets !== undefined && <StageBefore sheets={sheets} />}
-            <p className="mt-2 mb-0">
-              <Link to={editSheet}>{sheets?.[side] == null ? "Write one" : "Edit this sheet"}</Link>
-            </p>
-          </section>
-          <Findings lab={lab} />
-        </>
-      }
-    >
-      <Stages stages={stages} stage={stage} onTurn={turnStage} />
-      <Weave weave={weave} selected={knot} onSelect={choose} device={device} onDevice={chooseDevice} />
-      <SubnetNote weave={weave} knot={knot} />
+    <View lab={{ slug: work.slug, title: work.slug }} title="The lab's text cannot be read">
+      <Told />
+      <p>{state.unread[0]?.message} Mend it in the text.</p>
     </View>
   );
 }
 
-/** What a device brings along from the stage before, and what this stage takes away of it. */
-function StageBefore({ sheets }: { sheets: Schemas["DeviceSheets"] }) {
-  if (sheets.before === null) return null;
+function Loaded({ look: all }: { look: Look }) {
+  const navigate = useNavigate();
+  const { work, state } = useWork();
+  const [, setStage] = useStage();
+  const [fold, setFold] = useKept(`${work.slug} folded`, all.weave.columns.length > 60);
+  const look = fold ? folded(all) : all;
+  const { weave, stage, stages } = look;
+  const [cell, setCell] = useKept<Cell>(`${work.slug} cell`, {
+    column: 0,
+    row: weave.rows.length > 0 ? 0 : -1,
+  });
+  const [drawn, setDrawn] = useState(weave);
+  const [panel, setPanel] = useKept<Panel>(`${work.slug} panel`, "sheet");
+  const [side, setSide] = useKept<"given" | "answer">(`${work.slug} side`, "answer");
+  const [typing, setTyping] = useState<string | null>(null);
+  const [form, setForm] = useState<FormKind | null>(null);
+  const copied = useRef("");
+  if (drawn !== weave) {
+    // the chart is drawn anew: the cursor stays at its device and network
+    setDrawn(weave);
+    setCell(follow(drawn, weave, cell));
+  }
+  const place = placeAt(weave, cell);
+  const device = deviceOf(place) ?? deviceOf(placeAt(weave, { column: 0, row: -1 })) ?? "";
+  const row =
+    place?.kind === "network" || place?.kind === "knot" || place?.kind === "crossing" ? place.row : null;
+  const edit = (...edits: Edit[]) => work.edit(...edits);
+  const go = (to: Cell) => {
+    setCell(to);
+    setTyping(null);
+    work.calm();
+  };
+  const move = (way: Direction) => () => go(moved(weave, cell, way));
+  const write = (typed: string) => {
+    const at = portAt(place);
+    setTyping(null);
+    if (at === undefined) return;
+    const prefixes = place?.kind === "knot" ? prefixesOf(weave, place.row) : [];
+    const whole = place?.kind === "loopback" && /^[\d.]+$/.test(typed) ? `${typed}/32` : typed;
+    void edit({ do: "set-address", ...at, typed: whole, prefixes, side });
+  };
+  const open = (at: Place | undefined = place) => {
+    if (at?.kind === "crossing") void edit({ do: "join", device: at.device, row: at.row, side });
+    else if (at?.kind === "device") setForm({ kind: "rename-device", device: at.device });
+    else if (at?.kind === "network") setForm({ kind: "network", row: at.row });
+    else setTyping(at?.kind === "loopback" && at.address !== "" ? at.address : "");
+  };
+  const take = () => {
+    if (place?.kind === "device") void edit({ do: "remove-device", device: place.device });
+    else if (place?.kind === "loopback")
+      void edit({ do: "set-address", ...place, port: place.name, typed: "" });
+    else if (place?.kind === "network") void edit({ do: "name-network", row: place.row, name: "" });
+    else if (place?.kind === "knot" && place.knot.address !== null) write("");
+    else if (place?.kind === "knot")
+      void edit({ do: "unlink", end: `${place.device}:${place.knot.ports.at(-1) ?? ""}` });
+  };
+  const fill = () => {
+    if (row === null) return;
+    if (weave.rows[row]?.prefix === "") setForm({ kind: "network", row });
+    else void edit({ do: "fill-network", row, side });
+  };
+  const paste = () => {
+    if (place?.kind === "crossing" && copied.current !== "") open();
+    else if (copied.current !== "") write(copied.current);
+  };
+  const show = (next: Panel) => () => setPanel(next);
+  const to = (path: string) => () => void navigate(atStage(`/labs/${work.slug}${path}`, stage));
+  const turn = (next: string) => setStage(next);
+  const keys: Key[] = [
+    { key: "← ↑ ↓ →", on: ["ArrowLeft"], does: "move", run: move("left") },
+    { key: "Enter", does: place?.kind === "crossing" ? "join here" : "change", run: () => open() },
+    { key: "d", does: "new device", run: () => setForm({ kind: "device" }) },
+    { key: "c", does: "cable", run: () => setForm({ kind: "cable", device }) },
+    { key: "n", does: "new network", run: () => setForm({ kind: "network", row: null }) },
+    { key: "f", does: "fill addresses", run: fill },
+    {
+      key: "g",
+      does: "gateways",
+      run: () => row !== null && void edit({ do: "set-gateways", row, side }),
+    },
+    { key: "r", does: "routes needed", run: show("routes") },
+    ...workKeys(work),
+    { key: "Del", on: ["Delete", "Backspace"], does: "take away", run: take, more: true },
+    { key: "F2", does: "rename", run: () => open(), more: true },
+    { key: "o", does: "ports and cables", run: show("ports"), more: true },
+    { key: "s", does: "sheet", run: show("sheet"), more: true },
+    { key: "e", does: "edit the sheet", run: to(`/sheets/${side}/${device}`), more: true },
+    {
+      key: "x",
+      does: "write into given or model answer",
+      run: () => setSide(side === "given" ? "answer" : "given"),
+      more: true,
+    },
+    { key: "/", does: "find", run: () => setForm({ kind: "find" }), more: true },
+    { key: "z", does: fold ? "show all hosts" : "fold hosts", run: () => setFold(!fold), more: true },
+    {
+      key: "Ctrl+C",
+      on: ["Ctrl+c"],
+      does: "copy",
+      run: () => (copied.current = addressAt(place)),
+      more: true,
+    },
+    { key: "Ctrl+V", on: ["Ctrl+v"], does: "paste", run: paste, more: true },
+    { key: "[ ]", on: ["["], does: "move the device in the lab's order", run: shift(-1), more: true },
+    { key: "]", does: "", run: shift(1), hidden: true },
+    { key: "a", does: "address plan", run: to("/plan"), more: true },
+    { key: "i", does: "pings", run: to("/pings"), more: true },
+    { key: "m", does: "scheme", run: to("/scheme"), more: true },
+    { key: "v", does: "versions", run: to("/versions"), more: true },
+    { key: "p", does: "papers", run: to("/papers"), more: true },
+    ...stageKey(stages, stage, turn),
+    ...(["Right", "Up", "Down"] as const).map((way) => ({
+      key: `Arrow${way}`,
+      does: "",
+      hidden: true,
+      run: move(way.toLowerCase() as Direction),
+    })),
+    ...TYPED.map((key) => ({
+      key,
+      does: "",
+      hidden: true,
+      run: () => portAt(place) !== undefined && setTyping(key),
+    })),
+  ];
+
+  function shift(by: number) {
+    return () => {
+      const at = all.devices.findIndex((own) => own.device === device);
+      if (at + by >= 0) void edit({ do: "move-device", device, to: at + by });
+    };
+  }
+
   return (
-    <>
-      {sheets.taken.length > 0 && (
-        <p className="mt-2 mb-0">
-          Taken away: <span className="mono">{sheets.taken.join(", ")}</span>
-        </p>
-      )}
-      <details className="notes">
-        <summary>At the end of the stage before</summary>
-        {sheets.before === "" ? <p className="soft">nothing</p> : <SheetText text={sheets.before} />}
-      </details>
-    </>
+    <View
+      lab={{ slug: work.slug, title: look.title, stage }}
+      title={look.title}
+      about={`${count(all.devices.length, "device")}, ${count(weave.rows.length, "network")}, ${marks(state.check?.out_of ?? 0)} marks. ${linksSaid(weave)}`}
+      aside={<Aside />}
+      keys={keys}
+      side={
+        <>
+          <Told />
+          {form !== null && (
+            <Form
+              key={JSON.stringify(form)}
+              form={form}
+              look={look}
+              side={side}
+              onEdit={edit}
+              onFound={go}
+              onClose={() => setForm(null)}
+            />
+          )}
+          <section>
+            <div className="d-flex justify-content-between align-items-center mb-2">
+              <h2>{device}</h2>
+              <ToggleButtonGroup type="radio" name="panel" size="sm" value={panel} onChange={setPanel}>
+                {PANELS.map((one) => (
+                  <ToggleButton key={one} id={`panel-${one}`} value={one} variant="light">
+                    {one}
+                  </ToggleButton>
+                ))}
+              </ToggleButtonGroup>
+            </div>
+            {panel === "sheet" && <SheetPanel look={look} device={device} side={side} onSide={setSide} />}
+            {panel === "ports" && <PortsPanel look={look} device={device} onEdit={edit} />}
+            {panel === "routes" && <RoutesPanel device={device} side={side} onEdit={edit} />}
+          </section>
+          <Findings />
+        </>
+      }
+    >
+      <Stages stages={stages} stage={stage} onTurn={turn} />
+      <Weave
+        weave={weave}
+        selected={place?.kind === "knot" ? place.knot : undefined}
+        device={device}
+        cell={cell}
+        onCell={go}
+        onOpen={(at) => open(placeAt(weave, at))}
+        field={
+          typing === null ? undefined : (
+            <Field
+              label={`Address of ${portAt(place)?.device ?? ""} ${portAt(place)?.port ?? ""}`}
+              initial={typing}
+              onDone={(typed, way) => {
+                write(typed);
+                if (way) setCell(moved(weave, cell, way));
+              }}
+              onCancel={() => setTyping(null)}
+            />
+          )
+        }
+      />
+      <AtCursor look={look} place={place} side={side} onJoin={() => open()} onFill={fill} />
+    </View>
   );
 }
 
-function nothing(side: Side, device: string): string {
-  if (side === "given") return `Nothing is given for ${device}: learners begin with an empty sheet.`;
-  if (side === "start") return `Learners begin with no sheet for ${device}.`;
-  return `The model answer has nothing for ${device} beyond what is given.`;
-}
+const deviceOf = (place: Place | undefined) => (place && "device" in place ? place.device : undefined);
 
-function linksSaid(weave: Schemas["WeaveShape"]): string {
+const addressAt = (place: Place | undefined) =>
+  place?.kind === "knot" ? (place.knot.address ?? "") : place?.kind === "loopback" ? place.address : "";
+
+function linksSaid(weave: Look["weave"]): string {
   const down = weave.down.length;
   if (weave.links === 0) return "No links yet.";
+  if (down > 3) return `${inWords(down, true)} links are down.`;
   if (down > 0)
     return `${inWords(down, true)} ${down === 1 ? "link is" : "links are"} down: ${weave.down.join(", ")}.`;
   return weave.links === 1 ? "Its link is up." : `All ${weave.links} links are up.`;

@@ -1,9 +1,17 @@
+import type { ReactNode } from "react";
 import type { KnotData, WeaveData } from "../../weave/geometry";
 import "./lab.css";
 
 /** What an instructor works out by hand for the network at the cursor. */
-export function SubnetNote({ weave, knot }: { weave: WeaveData; knot: KnotData | undefined }) {
-  if (knot === undefined) return null;
+export function SubnetNote({
+  weave,
+  knot,
+  children,
+}: {
+  weave: WeaveData;
+  knot: KnotData;
+  children?: ReactNode;
+}) {
   const device = weave.columns[knot.column];
   const row = weave.rows[knot.row];
   const subnet = knot.subnet;
@@ -45,6 +53,7 @@ export function SubnetNote({ weave, knot }: { weave: WeaveData; knot: KnotData |
           </div>
         </>
       )}
+      {children}
     </div>
   );
 }

@@ -215,6 +215,13 @@ function NewLab({ input }: { input: React.RefObject<HTMLInputElement | null> }) 
   const make = useMakeLab();
   const navigate = useNavigate();
   const [title, setTitle] = useState("");
+  const start = (starter: boolean) => {
+    if (title.trim() !== "")
+      make.mutate(
+        { title: title.trim(), starter },
+        { onSuccess: ({ slug }) => void navigate(`/labs/${slug}`) },
+      );
+  };
   return (
     <section>
       <h2>A new lab</h2>
@@ -222,8 +229,7 @@ function NewLab({ input }: { input: React.RefObject<HTMLInputElement | null> }) 
         className="mt-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (title.trim() !== "")
-            make.mutate(title.trim(), { onSuccess: ({ slug }) => void navigate(`/labs/${slug}/text`) });
+          start(false);
         }}
       >
         <Form.Label htmlFor="new-title">Its title</Form.Label>
@@ -236,18 +242,22 @@ function NewLab({ input }: { input: React.RefObject<HTMLInputElement | null> }) 
           onChange={(event) => setTitle(event.target.value)}
           onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
         />
-        <Button
-          type="submit"
-          variant="primary"
-          className="mt-3"
-          disabled={title.trim() === "" || make.isPending}
-        >
-          Start it
-        </Button>
+        <div className="d-flex gap-2 mt-3">
+          <Button type="submit" variant="primary" disabled={title.trim() === "" || make.isPending}>
+            Start it empty
+          </Button>
+          <Button
+            variant="light"
+            disabled={title.trim() === "" || make.isPending}
+            onClick={() => start(true)}
+          >
+            Start from an example
+          </Button>
+        </div>
       </Form>
       {make.error && <p className="said mt-3">{make.error.message}</p>}
       <p className="soft mt-3">
-        It begins as two routers, two hosts and three pings that work: a text to change into your own.
+        The example has two routers, two hosts and three pings that work, to change into your own.
       </p>
     </section>
   );

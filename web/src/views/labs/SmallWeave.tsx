@@ -16,7 +16,7 @@ export function SmallWeave({ weave }: { weave: WeaveData }) {
         ),
       )}
       {weave.rows.map((row, r) => (
-        <line key={r} x1={x(row.first)} x2={x(row.last)} y1={y(r)} y2={y(r)} />
+        <line key={r} x1={x(row.first ?? 0)} x2={x(row.last ?? 0)} y1={y(r)} y2={y(r)} />
       ))}
       {weave.knots.map((knot) => {
         const round = weave.columns[knot.column]?.kind === "switch";

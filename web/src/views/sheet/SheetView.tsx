@@ -1,18 +1,17 @@
-import { useCallback, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import type { Schemas } from "../../api/client";
-import { checkSheet, completeSheet, useLab, useSaveSheet, type Side } from "../../api/queries";
-import { atStage, useStage } from "../../design/Stages";
+import { useWork } from "../../authoring/Authoring";
+import { completeIn, type Look } from "../../authoring/calls";
+import { Aside, Told } from "../../authoring/Told";
+import type { Side } from "../../api/queries";
+import { atStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
 import { count, inSentence, inWords } from "../../design/words";
-import { dropDraft } from "../../editor/drafts";
 import { Editor, type EditorHandle } from "../../editor/Editor";
 import { useEditorKeys } from "../../editor/keys";
 import { ofDiagnostic } from "../../editor/remarks";
 import { Remarks } from "../../editor/Remarks";
 import { Saving } from "../../editor/Saving";
-import { useDraft } from "../../editor/useDraft";
-import { useLater } from "../../editor/useLater";
 import { SheetText } from "../../sheet/SheetText";
 
 const SIDES: Record<Side, string> = {
@@ -27,64 +26,61 @@ const ABOUT: Record<Side, string> = {
   start: "Learners begin with this sheet and may change it.",
 };
 
-/** One sheet of a lab: written with remarks, mends and completion; saved into the lab's text. */
+/** One sheet of a lab: written with remarks, mends and completion; every other view follows as it is typed. */
 export function SheetView() {
-  const { slug = "", side = "answer", device = "" } = useParams();
-  const [stage] = useStage();
-  const lab = useLab(slug, stage);
-  if (lab.data === undefined) return <Waiting error={lab.error} />;
-  if (!lab.data.devices.some((d) => d.device === device) || !(side in SIDES))
+  const { side = "answer", device = "" } = useParams();
+  const { look } = useWork();
+  if (look === null) return <Waiting error={null} />;
+  if (!look.devices.some((d) => d.device === device) || !(side in SIDES))
     return <Waiting error={new Error("There is no such sheet in this lab.")} />;
-  return (
-    <Loaded
-      key={`${slug} ${lab.data.stage} ${side} ${device}`}
-      lab={lab.data}
-      side={side as Side}
-      device={device}
-    />
-  );
+  return <Loaded key={`${look.stage} ${side} ${device}`} look={look} side={side as Side} device={device} />;
 }
 
-function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; device: string }) {
+function Loaded({ look, side, device }: { look: Look; side: Side; device: string }) {
   const navigate = useNavigate();
-  const save = useSaveSheet(lab.slug);
+  const { work, state } = useWork();
   const editor = useRef<EditorHandle>(null);
-  const own = lab.devices.find((d) => d.device === device);
-  const { stage } = lab;
-  const stageTitle = lab.stages.find((one) => one.id === stage)?.title;
-  const what = `${lab.slug} ${stage} ${side} ${device}`;
-  const saved = own?.[side] ?? "";
-  const { base, setBase, text, setText, changed } = useDraft(what, saved, lab.version);
-  const [check, setCheck] = useState<Schemas["SheetCheck"] | null>(null);
-  useLater(text, (typed) => checkSheet(lab.slug, { side, device, stage, text: typed, base }), setCheck);
-
-  const submit = useCallback(() => {
-    save.mutate(
-      { side, device, stage, text, base },
-      {
-        onSuccess: ({ version }) => {
-          setBase(version);
-          setText(text === "" || text.endsWith("\n") ? text : `${text}\n`);
-          dropDraft(what);
-        },
-      },
-    );
-  }, [save, side, device, stage, text, base, setBase, setText, what]);
-
-  const remarks = check?.diagnostics.map(ofDiagnostic) ?? [];
+  const own = look.devices.find((d) => d.device === device);
+  const { stage } = look;
+  const stageTitle = look.stages.find((one) => one.id === stage)?.title;
+  const there = own?.[side] ?? "";
+  const typed = useRef(there);
+  const [remarked, setRemarked] = useState(look.remarks);
+  useEffect(() => {
+    work.watch({ side, device });
+    return () => work.watch(null);
+  }, [work, side, device]);
+  useEffect(() => {
+    // what others changed is taken over; what is typed here and on its way is not
+    if (there.trimEnd() === typed.current.trimEnd() || state.busy) return;
+    typed.current = there;
+    editor.current?.follow(there);
+  }, [there, state.busy]);
+  const fresh = look.remarks;
+  if (fresh !== null && fresh !== remarked && fresh.device === device && fresh.side === side)
+    setRemarked(fresh);
+  const change = (text: string) => {
+    typed.current = text;
+    work.typeSheet({ side, device }, text);
+  };
+  const remarks = remarked?.diagnostics.map(ofDiagnostic) ?? [];
   const errors = remarks.filter((r) => r.severity === "error");
-  const failing = check?.pings.filter((p) => p.as_expected === false) ?? [];
-  const keys = useEditorKeys(submit, () => void navigate(atStage(`/labs/${lab.slug}`, stage)));
+  const failing = look.pings.filter((p) => p.as_expected === false);
+  const keys = useEditorKeys(
+    () => void work.save(),
+    () => void navigate(atStage(`/labs/${work.slug}`, stage)),
+  );
   return (
     <View
-      lab={lab}
+      lab={{ slug: work.slug, title: look.title, stage }}
       title={`${device}: ${errors.length === 0 ? SIDES[side] : `${inWords(errors.length)} to mend`}`}
       about={stageTitle === undefined ? ABOUT[side] : `${stageTitle}: ${inSentence(ABOUT[side])}`}
-      aside={changed ? "changed, kept in this browser" : `saved in version ${lab.version}`}
+      aside={<Aside />}
       keys={keys}
       typed
       side={
         <>
+          <Told />
           <section>
             <h2>{remarks.length === 0 ? "Nothing to say of it" : said(remarks.length, errors.length)}</h2>
             <Remarks
@@ -92,29 +88,15 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
               onGoTo={(line) => editor.current?.goTo(line)}
               onMend={(remark) => editor.current?.mend(remark)}
             />
-            {check !== null && check.more > 0 && <p className="soft">And {check.more} more.</p>}
-            <Saving
-              version={lab.version}
-              base={base}
-              changed={changed}
-              pending={save.isPending}
-              error={save.error}
-              saved={save.data?.version}
-              onSave={submit}
-              onRebase={() => setBase(lab.version)}
-              onBack={() => {
-                setText(saved);
-                setBase(lab.version);
-                editor.current?.replace(saved);
-              }}
-            />
+            {remarked !== null && remarked.more > 0 && <p className="soft">And {remarked.more} more.</p>}
+            <Saving onSave={() => void work.save()} />
           </section>
-          {check !== null && check.pings.length > 0 && (
+          {look.pings.length > 0 && (
             <section>
               <h2>
                 {failing.length === 0
-                  ? `All ${count(check.pings.length, "ping")} hold`
-                  : `${failing.length} of ${count(check.pings.length, "ping")} do not hold`}
+                  ? `All ${count(look.pings.length, "ping")} hold`
+                  : `${failing.length} of ${count(look.pings.length, "ping")} do not hold`}
               </h2>
               {failing.slice(0, 6).map((ping) => (
                 <div className="entry" key={ping.id}>
@@ -138,7 +120,7 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
             </section>
           )}
           <p className="soft">
-            This sheet stands in <Link to={`/labs/${lab.slug}/text`}>the lab&apos;s text</Link>; saving
+            This sheet stands in <Link to={`/labs/${work.slug}/text`}>the lab&apos;s text</Link>; typing here
             changes nothing else there.
           </p>
         </>
@@ -148,12 +130,12 @@ function Loaded({ lab, side, device }: { lab: Schemas["LabView"]; side: Side; de
         ref={editor}
         language="sheet"
         label={`The sheet of ${device}`}
-        initial={text}
+        initial={work.pendingSheet(side, device) ?? there}
         remarks={remarks}
-        onAsk={(typed, line, column) =>
-          completeSheet(lab.slug, { side, device, stage, text: typed, base, line, column })
+        onAsk={(text, line, column) =>
+          completeIn({ text: work.state.text, stage, sheet: null, device, typed: text, line, column })
         }
-        onChange={setText}
+        onChange={change}
       />
     </View>
   );

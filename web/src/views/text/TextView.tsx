@@ -1,104 +1,76 @@
-import { useCallback, useRef, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { Refused, type Schemas } from "../../api/client";
-import { checkText, completeText, useLab, useSaveLab } from "../../api/queries";
-import { View, Waiting } from "../../design/View";
+import { useEffect, useRef } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { completeText } from "../../api/queries";
+import { useWork } from "../../authoring/Authoring";
+import { Aside, Told } from "../../authoring/Told";
+import { View } from "../../design/View";
 import { count, inWords, notesInWords } from "../../design/words";
-import { dropDraft } from "../../editor/drafts";
 import { Editor, type EditorHandle } from "../../editor/Editor";
 import { useEditorKeys } from "../../editor/keys";
 import { ofErrorPlace, ofFinding, type Remark } from "../../editor/remarks";
 import { Remarks } from "../../editor/Remarks";
 import { Saving } from "../../editor/Saving";
-import { useDraft } from "../../editor/useDraft";
-import { useLater } from "../../editor/useLater";
 
-/** The lab's text: the whole lab check while typing, kept as typed, saved as a new version. */
+/** The lab's text: the whole lab check while typing; every other view is a view of this text. */
 export function TextView() {
-  const { slug = "" } = useParams();
-  const lab = useLab(slug);
-  if (lab.data === undefined) return <Waiting error={lab.error} />;
-  return <Loaded key={slug} lab={lab.data} />;
-}
-
-function Loaded({ lab }: { lab: Schemas["LabView"] }) {
   const navigate = useNavigate();
-  const save = useSaveLab(lab.slug);
+  const [search] = useSearchParams();
+  const { work, state } = useWork();
   const editor = useRef<EditorHandle>(null);
-  const { base, setBase, text, setText, changed } = useDraft(lab.slug, lab.text, lab.version);
-  const [remarks, setRemarks] = useState<Remark[]>([]);
-  const [check, setCheck] = useState<Schemas["CheckShape"] | null>(null);
-  useLater(text, checkText, (found) => {
-    setCheck(found.readable ? found.check : null);
-    setRemarks(found.check.findings.map(ofFinding));
-  });
-
-  const submit = useCallback(() => {
-    save.mutate(
-      { text, base },
-      {
-        onSuccess: ({ version }) => {
-          setBase(version);
-          dropDraft(lab.slug);
-        },
-        onError: (error) => {
-          if (!(error instanceof Refused) || error.places.length === 0) return;
-          setRemarks(error.places.map(ofErrorPlace));
-          editor.current?.goTo(error.places[0]?.line ?? 1);
-        },
-      },
-    );
-  }, [save, text, base, setBase, lab.slug]);
-
+  const { text, check, unread, refusedAt } = state;
+  const line = Number(search.get("line") ?? 0);
+  useEffect(() => {
+    if (line > 0) editor.current?.goTo(line);
+  }, [line]);
+  useEffect(() => editor.current?.follow(text), [text]);
+  const remarks: Remark[] =
+    refusedAt.length > 0
+      ? refusedAt.map(ofErrorPlace)
+      : unread.length > 0 && check === null
+        ? unread.map(ofErrorPlace)
+        : (check?.findings.map(ofFinding) ?? []);
   const errors = remarks.filter((r) => r.severity === "error");
   const notes = remarks.filter((r) => r.severity !== "error");
+  const submit = () =>
+    void work.save().then((saved) => {
+      const first = work.state.refusedAt[0];
+      if (saved === null && first) editor.current?.goTo(first.line);
+    });
   const list = (some: Remark[]) => (
     <Remarks
       remarks={some}
-      onGoTo={(line) => editor.current?.goTo(line)}
+      onGoTo={(to) => editor.current?.goTo(to)}
       onMend={(remark) => editor.current?.mend(remark)}
     />
   );
-  const keys = useEditorKeys(submit, () => void navigate(`/labs/${lab.slug}`));
+  const keys = useEditorKeys(submit, () => void navigate(`/labs/${work.slug}`));
   return (
     <View
-      lab={lab}
+      lab={{ slug: work.slug, title: state.look?.title ?? work.slug }}
       title={errors.length === 0 ? "The lab's text" : `The lab's text: ${inWords(errors.length)} to mend`}
       about="Everything about the lab stands here: devices, links, networks, what is given, the model answer, pings, scheme."
-      aside={changed ? "changed, kept in this browser" : `saved as version ${lab.version}`}
+      aside={<Aside />}
       keys={keys}
       typed
       side={
         <>
+          <Told />
           <section>
             <h2>{errors.length === 0 ? checked(check) : `${inWords(errors.length, true)} to mend`}</h2>
             {list(errors)}
             {errors.length === 0 && (
               <p className="soft mt-2">
-                {changed
+                {work.changed
                   ? "Saving keeps the version before; the papers are marked again with the new one."
                   : "Change what you like: nothing is lost, every saved version stays."}
               </p>
             )}
             <p className="soft mt-2">
-              <Link to={`/labs/${lab.slug}/versions`}>All versions</Link>,{" "}
-              <a href={`/lab-files/${lab.slug}.lab.yaml`}>save as a file</a>
+              <Link to={`/labs/${work.slug}/versions`}>All versions</Link>,{" "}
+              <a href={`/lab-files/${work.slug}.lab.yaml`}>save as a file</a>
             </p>
-            <Saving
-              version={lab.version}
-              base={base}
-              changed={changed}
-              pending={save.isPending}
-              error={save.error}
-              saved={save.data?.version}
-              onSave={submit}
-              onRebase={() => setBase(lab.version)}
-              onBack={() => {
-                setText(lab.text);
-                setBase(lab.version);
-                editor.current?.replace(lab.text);
-              }}
-            />
+            <Saving onSave={submit} />
           </section>
           {notes.length > 0 && (
             <section>
@@ -116,7 +88,7 @@ function Loaded({ lab }: { lab: Schemas["LabView"] }) {
         initial={text}
         remarks={remarks}
         onAsk={completeText}
-        onChange={setText}
+        onChange={work.type}
       />
     </View>
   );
