@@ -31,6 +31,7 @@ from zensur.core.lab.schema import (
 from zensur.core.lab.shapes import Record
 from zensur.core.marking.slips.catalogue import SLIPS
 from zensur.core.sheet import BLOCKS, STATEMENTS, Statement
+from zensur.core.sheet.spelling import PLACES
 from zensur.core.sheet.statement import TOP
 from zensur.server import create_app
 from zensur.store import Database
@@ -59,6 +60,7 @@ def words() -> dict[str, list[str]]:
     return {
         "headers": [*(kind.word for kind in BLOCKS), "device"],
         "statements": sorted(first),
+        "top": sorted(first - {word for place in PLACES if place != TOP for word in PLACES[place]}),
         "inside": sorted(
             (inside | {"mask", "wildcard", "default", "any", "in"}) - {str(f.must[0]) for f in texts}
         ),

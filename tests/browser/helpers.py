@@ -49,3 +49,8 @@ def put_text(page: Page, text: str) -> None:
         }""",
         text,
     )
+
+
+def settled(page: Page) -> None:
+    """Wait until nothing is on its way."""
+    page.wait_for_load_state("networkidle")

@@ -5,12 +5,26 @@ from playwright.sync_api import Page, expect
 from .helpers import TOLL_HOUSE, heading, put_text
 
 
+def from_an_example(page: Page, title: str) -> None:
+    """Start a lab from the example, and turn to its text."""
+    page.goto("/")
+    page.get_by_label("Its title").fill(title)
+    page.get_by_role("button", name="Start from an example").click()
+    expect(heading(page)).to_have_text(title)
+    page.get_by_role("link", name="Text", exact=True).click()
+    expect(heading(page)).to_have_text("The lab's text")
+
+
 def test_a_lab_is_made_broken_mended_and_saved(page: Page) -> None:
     page.goto("/")
     expect(heading(page)).to_have_text("Nine labs")
     page.keyboard.press("n")
     page.keyboard.type("Two banks of the canal")
-    page.keyboard.press("Enter")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")  # from an example
+    expect(heading(page)).to_have_text("Two banks of the canal")
+    page.get_by_role("link", name="Text", exact=True).click()
     expect(heading(page)).to_have_text("The lab's text")
     starter = page.evaluate("fetch('/api/labs/two-banks-of-the-canal').then(r => r.json()).then(l => l.text)")
     put_text(page, starter.replace("weir:p1 -- gauge:p1", "weir:p9 -- gauge:p1"))
@@ -32,10 +46,7 @@ def test_a_lab_is_made_broken_mended_and_saved(page: Page) -> None:
 
 
 def test_the_toll_house_is_written_in_the_browser(page: Page) -> None:
-    page.goto("/")
-    page.get_by_label("Its title").fill("The toll house")
-    page.get_by_role("button", name="Start it").click()
-    expect(heading(page)).to_have_text("The lab's text")
+    from_an_example(page, "The toll house")
     put_text(page, TOLL_HOUSE)
     page.get_by_role("button", name="Save as version 2").click()
     expect(page.get_by_text("Saved as version 2.")).to_be_visible()
@@ -57,15 +68,12 @@ def test_the_toll_house_is_written_in_the_browser(page: Page) -> None:
 
 
 def test_a_sheet_is_written_mended_and_saved_by_keys(page: Page) -> None:
-    page.goto("/")
-    page.get_by_label("Its title").fill("A sheet by keys")
-    page.get_by_role("button", name="Start it").click()
-    expect(heading(page)).to_have_text("The lab's text")
+    from_an_example(page, "A sheet by keys")
     before = page.evaluate("fetch('/api/labs/a-sheet-by-keys').then(r => r.json()).then(l => l.text)")
     page.keyboard.press("Control+b")
     expect(heading(page)).to_have_text("A sheet by keys")
     device = page.locator("aside h2").first.inner_text()
-    page.keyboard.press("s")
+    page.keyboard.press("e")
     expect(heading(page)).to_have_text(f"{device}: the model answer")
     page.goto("/labs/a-sheet-by-keys/sheets/answer/weir")
     expect(page.get_by_role("heading", name="All 3 pings hold")).to_be_visible()
@@ -73,7 +81,6 @@ def test_a_sheet_is_written_mended_and_saved_by_keys(page: Page) -> None:
     page.keyboard.press("Control+End")
     page.keyboard.type("rout default vai 10.64.0.2")
     expect(page.get_by_role("heading", name="One to mend", exact=True)).to_be_visible()
-    page.keyboard.press("Escape")
     page.keyboard.press("Control+Enter")
     expect(page.locator(".cm-content")).to_contain_text("route default vai")
     page.get_by_role("button", name="Mend: write via").click()
@@ -115,10 +122,7 @@ def test_the_page_for_learners(page: Page) -> None:
 
 
 def test_two_browsers_on_one_lab_are_told_of_each_other(page: Page) -> None:
-    page.goto("/")
-    page.get_by_label("Its title").fill("Shared by two")
-    page.get_by_role("button", name="Start it").click()
-    expect(heading(page)).to_have_text("The lab's text")
+    from_an_example(page, "Shared by two")
     text = page.evaluate("fetch('/api/labs/shared-by-two').then(r => r.json()).then(l => l.text)")
     other = page.context.new_page()
     other.goto("/labs/shared-by-two/text")
@@ -145,7 +149,7 @@ def test_a_lab_is_read_by_keyboard(page: Page) -> None:
     page.keyboard.press("ArrowDown")
     expect(page.locator(".subnet")).to_contain_text("lock p1 in basin")
     expect(page.locator(".view-side .sheet-text")).to_contain_text("address 10.64.8.1/24")
-    page.keyboard.press("g")
+    page.keyboard.press("x")
     expect(page.locator(".view-side .sheet-text")).to_contain_text("route 10.64.16.0/20 via 10.64.8.2")
     page.keyboard.press("?")
     expect(page.get_by_role("heading", name="Keys of this view")).to_be_visible()
@@ -153,6 +157,7 @@ def test_a_lab_is_read_by_keyboard(page: Page) -> None:
     expect(page.get_by_role("heading", name="Keys of this view")).to_be_hidden()
     page.keyboard.press("i")
     expect(heading(page)).to_have_text("All 12 pings hold on the model answer")
+    page.keyboard.press("v")
     page.keyboard.press("ArrowDown")
     page.keyboard.press("Enter")
     expect(heading(page)).to_have_text("lock to quay:p1: a reply, as expected")
@@ -162,15 +167,18 @@ def test_a_lab_is_looked_at_stage_by_stage(page: Page) -> None:
     page.goto("/labs/rebuilding")
     stages = page.get_by_role("navigation", name="Stages of the lab")
     expect(stages.locator("[aria-current=page]")).to_have_text("The new cut")
-    page.keyboard.press("d")
     page.keyboard.press("t")
     expect(stages.locator("[aria-current=page]")).to_have_text("As it always was")
-    expect(page.locator(".view-side h2").first).to_have_text("weir")  # the device that was looked at
+    page.keyboard.press("/")
+    page.keyboard.type("weir")
+    page.keyboard.press("Enter")
     expect(page.locator(".view-side .sheet-text").first).to_contain_text("address 10.64.0.1/30")
     page.keyboard.press("t")
+    expect(page.locator(".view-side h2").first).to_have_text("weir")  # the device that was looked at
     expect(page.get_by_text("Taken away:")).to_be_visible()
     page.keyboard.press("i")
     expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
+    page.keyboard.press("v")
     page.keyboard.press("Enter")
     packets = page.get_by_role("link", name="Its packets as a file")
     expect(packets).to_have_attribute("href", "/captures/labs/rebuilding/1.pcapng?stage=round-by-the-quay")

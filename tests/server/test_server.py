@@ -62,7 +62,7 @@ def test_other_hosts_and_large_requests_are_refused(client: FlaskClient) -> None
         "/api/labs/none",
         "/api/labs/none/papers",
         "/api/papers/999999",
-        "/api/labs/first-addresses/journeys/99",
+        "/api/papers/1/journeys/99",
         "/api/x",
     ],
 )
@@ -73,10 +73,12 @@ def test_what_is_not_there_is_said(client: FlaskClient, path: str) -> None:
 
 
 def test_a_lab_is_made_changed_and_kept_as_versions(client: FlaskClient) -> None:
-    made = client.post("/api/labs", json={"title": "Two banks!"}, headers=token(client))
+    made = client.post("/api/labs", json={"title": "Two banks!", "starter": True}, headers=token(client))
     assert (made.status_code, made.get_json()) == (201, {"slug": "two-banks"})
     assert (
-        client.post("/api/labs", json={"title": "Two banks!"}, headers=token(client)).get_json()["slug"]
+        client.post(
+            "/api/labs", json={"title": "Two banks!", "starter": True}, headers=token(client)
+        ).get_json()["slug"]
         == "two-banks-2"
     )
     view = client.get("/api/labs/two-banks").get_json()
@@ -99,8 +101,14 @@ def test_a_lab_is_made_changed_and_kept_as_versions(client: FlaskClient) -> None
     assert [f["code"] for f in view["check"]["findings"]] == ["expectation-fails"]
 
 
+def followed(client: FlaskClient, slug: str, number: int) -> Any:
+    """The journey of a ping on the model answer of a demo lab."""
+    body = {"text": lab_text(slug), "number": number}
+    return client.post("/api/authoring/journey", json=body, headers=token(client)).get_json()
+
+
 def test_journeys(client: FlaskClient) -> None:
-    found = client.get("/api/labs/first-addresses/journeys/6").get_json()
+    found = followed(client, "first-addresses", 6)
     assert (found["ping"]["from"], found["ping"]["outcome"], found["paper"]) == ("ledger", "reply", None)
     assert [leg["device"] for leg in found["legs"] if leg["way"] == "there"] == found["ping"]["there"]
     paper = client.get("/api/labs/first-addresses/papers").get_json()["papers"]
@@ -137,7 +145,7 @@ def test_every_demo_ping_has_its_journey_and_its_packets(client: FlaskClient) ->
     for slug in ("toll-house", "two-families", "harbour-office", "one-cabinet"):
         lab = client.get(f"/api/labs/{slug}").get_json()
         for number, ping in enumerate(lab["pings"], 1):
-            told = client.get(f"/api/labs/{slug}/journeys/{number}").get_json()
+            told = followed(client, slug, number)
             assert told["ping"]["outcome"] == ping["outcome"]
             assert told["legs"] or ping["outcome"] == "no-route"
             assert (told["number"], told["pings"]) == (number, len(lab["pings"]))
@@ -148,7 +156,7 @@ def test_every_demo_ping_has_its_journey_and_its_packets(client: FlaskClient) ->
                 == f'attachment; filename="{slug}-ping-{number}.pcapng"'
             )
         for number, check in enumerate(lab["services"], len(lab["pings"]) + 1):
-            told = client.get(f"/api/labs/{slug}/journeys/{number}").get_json()
+            told = followed(client, slug, number)
             assert (told["ping"]["outcome"], told["ping"]["id"]) == (check["outcome"], check["id"])
             assert told["of"] == len(lab["pings"]) + len(lab["services"])
             assert client.get(f"/captures/labs/{slug}/{number}.pcapng").status_code == 200

@@ -10,7 +10,7 @@ from flask_openapi3 import APIBlueprint
 from ..core.addresses import BadValue
 from ..core.authoring.draft import CannotEdit, Draft
 from ..core.authoring.edits import edited
-from ..core.authoring.look import asked_ping, pairs, ran, remarks_on_typed
+from ..core.authoring.look import asked_ping, pairs, ran, remarks_on_typed, statements
 from ..core.authoring.routes import thoughts
 from ..core.authoring.scheming import scheme_rows
 from ..core.authoring.subnets import subnet_help
@@ -206,6 +206,7 @@ def _look(draft: Draft, sheet: SheetAsked | None) -> Look:
             )
             for name, device in lab.devices.items()
         ],
+        statements={name: list(statements(draft, name)) for name in lab.devices},
         ports={name: list(ports) for name, ports in found.ports.items()},
         serial=[f"{n}:{p.name}" for n, d in lab.devices.items() for p in d.ports if p.medium is Medium.SERIAL],
         links=[
@@ -236,5 +237,6 @@ def _remarks(draft: Draft, sheet: SheetAsked) -> SheetRemarks:
             "device": name,
             "diagnostics": [diagnostic_shape(d, typed) for d in remarks],
             "more": more,
+            "joined": write_sheet(draft.lab.model[name]),
         }
     )

@@ -1442,6 +1442,10 @@ export interface components {
       stage: string;
       /** Stages */
       stages: components["schemas"]["StageRef"][];
+      /** Statements */
+      statements: {
+        [key: string]: components["schemas"]["StatementRow"][];
+      };
       /** Title */
       title: string;
       /** Variables */
@@ -2625,6 +2629,8 @@ export interface components {
       device: string;
       /** Diagnostics */
       diagnostics: components["schemas"]["DiagnosticShape"][];
+      /** Joined */
+      joined: string;
       /** More */
       more: number;
       /** Side */
@@ -2682,6 +2688,20 @@ export interface components {
       id: string;
       /** Title */
       title: string;
+    };
+    /**
+     * StatementRow
+     * @description A statement of the model answer: its block's header (empty at the top), the text, and the sheet it stands in.
+     */
+    StatementRow: {
+      /** Group */
+      group: string;
+      /** Header */
+      header: string;
+      /** Place */
+      place: string;
+      /** Text */
+      text: string;
     };
     /**
      * SubnetAsked

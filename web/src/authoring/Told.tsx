@@ -14,14 +14,14 @@ export const workKeys = (work: Work): Key[] => [
   { key: "Ctrl+S", on: ["Ctrl+s"], does: "save", run: () => void work.save() },
 ];
 
-/** How it stands with saving: at the head of the view. */
-export function Aside() {
+/** How it stands with saving: at the head of the view; `plain` where the view has its own button for it. */
+export function Aside({ plain = false }: { plain?: boolean }) {
   const { work, state } = useWork();
   const undone = state.undone > 0 ? ` · undo ${state.undone}` : "";
   return (
     <span className="work-aside">
       {work.changed ? `changed, not saved${undone}` : `saved as version ${state.version}${undone}`}
-      {work.changed && (
+      {work.changed && !plain && (
         <button type="button" className="place" onClick={() => void work.save()}>
           save as version {state.version + 1}
         </button>

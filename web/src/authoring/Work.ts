@@ -31,6 +31,8 @@ export interface State {
   /** Why the text cannot be read, where it cannot. */
   unread: Schemas["ErrorPlace"][];
   check: Schemas["CheckShape"] | null;
+  /** The text that the check is of. */
+  checked: string;
   /** Why the last edit, or saving, was refused. */
   refused: string;
   refusedAt: Schemas["ErrorPlace"][];
@@ -55,6 +57,7 @@ export class Work {
   private asked = 0;
   private pending: (SheetAsked & { text: string }) | null = null;
   private sending = false;
+  private sent: Promise<unknown> = Promise.resolve();
 
   constructor(slug: string, saved: { text: string; version: number }) {
     const kept = readKept(slug);
@@ -69,6 +72,7 @@ export class Work {
       look: null,
       unread: [],
       check: null,
+      checked: "",
       refused: "",
       refusedAt: [],
       undone: 0,
@@ -156,7 +160,7 @@ export class Work {
     keepSheet(this.slug, this.pending);
     if (this.sending) return;
     this.sending = true;
-    void this.send();
+    this.sent = this.send();
   };
 
   private async send() {
@@ -196,7 +200,10 @@ export class Work {
   }
 
   /** Resolves once all edits that were asked for are made. */
-  readonly settled = () => this.queue;
+  readonly settled = async () => {
+    await this.sent;
+    await this.queue;
+  };
 
   /** Saves the text as the next version; answers its number, null where it was refused. */
   readonly save = async (): Promise<number | null> => {
@@ -210,6 +217,8 @@ export class Work {
       return version;
     } catch (error) {
       this.set({ refused: saidOf(error), refusedAt: error instanceof Refused ? error.places : [] });
+      if (error instanceof Refused && error.status === 409)
+        void queryClient.invalidateQueries({ queryKey: ["lab", this.slug] });
       return null;
     }
   };
@@ -280,7 +289,7 @@ export class Work {
     this.checking = window.setTimeout(() => {
       const { text } = this.state;
       checkText(text).then(
-        (found) => text === this.state.text && this.set({ check: found.check }),
+        (found) => text === this.state.text && this.set({ check: found.check, checked: text }),
         () => undefined, // the next change asks again
       );
     }, CHECKED_AFTER);

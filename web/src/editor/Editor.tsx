@@ -3,13 +3,16 @@ import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirro
 import { yaml } from "@codemirror/lang-yaml";
 import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
 import { lintGutter, lintKeymap, setDiagnostics, type Diagnostic } from "@codemirror/lint";
+import { search, searchKeymap } from "@codemirror/search";
 import { EditorState, Prec, type Extension } from "@codemirror/state";
 import { EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import { useEffect, useImperativeHandle, useRef, type Ref } from "react";
 import { styleNonce } from "../api/client";
 import { completing, type Ask } from "./completion";
+import { sheetIndent } from "./indent";
 import { labSheetInk, sheetInk } from "./ink";
+import { onlyLines } from "./only";
 import { mendInWords, type Remark } from "./remarks";
 import "./editor.css";
 
@@ -26,6 +29,8 @@ interface Props {
   label: string;
   initial: string;
   remarks: Remark[];
+  /** The text that the remarks are about: a mend waits until that is what stands here. */
+  about: string;
   onAsk: Ask;
   onChange: (text: string) => void;
 }
@@ -37,21 +42,25 @@ const inks = HighlightStyle.define([
 
 const languages: Record<Props["language"], Extension> = {
   lab: [yaml(), syntaxHighlighting(inks), labSheetInk],
-  sheet: sheetInk,
+  sheet: [sheetInk, sheetIndent, onlyLines],
 };
 
 /** A text in an editor: remarks under their words, mends by one key, completion by what fits. */
-export function Editor({ ref, language, label, initial, remarks, onAsk, onChange }: Props) {
+export function Editor({ ref, language, label, initial, remarks, about, onAsk, onChange }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const latest = useRef({ onChange, onAsk, remarks });
+  const latest = useRef({ onChange, onAsk, remarks, about });
+  const wanted = useRef(false);
+  const mending = useRef<(at: EditorView) => boolean>(() => false);
   const first = useRef({ initial, language, label });
   useEffect(() => {
-    latest.current = { onChange, onAsk, remarks };
+    latest.current = { onChange, onAsk, remarks, about };
   });
   useEffect(() => {
     if (host.current === null) return;
     const mendHere = (at: EditorView) => {
+      wanted.current = !isAbout(at, latest.current.about);
+      if (wanted.current) return true;
       const line = at.state.doc.lineAt(at.state.selection.main.head).number;
       const remark = latest.current.remarks.find((r) => r.line === line && r.mend !== null);
       if (remark) mend(at, remark);
@@ -70,9 +79,17 @@ export function Editor({ ref, language, label, initial, remarks, onAsk, onChange
           languages[first.current.language],
           completing((text, line, column) => latest.current.onAsk(text, line, column)),
           EditorView.lineWrapping,
+          search({ top: true }),
           EditorView.contentAttributes.of({ "aria-label": first.current.label, tabindex: "0" }),
           Prec.high(keymap.of([{ key: "Mod-Enter", run: mendHere }])),
-          keymap.of([...completionKeymap, ...lintKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
+          keymap.of([
+            ...searchKeymap,
+            ...completionKeymap,
+            ...lintKeymap,
+            ...defaultKeymap,
+            ...historyKeymap,
+            indentWithTab,
+          ]),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) latest.current.onChange(update.state.doc.toString());
           }),
@@ -80,13 +97,16 @@ export function Editor({ ref, language, label, initial, remarks, onAsk, onChange
       }),
     });
     view.current = made;
+    mending.current = mendHere;
     made.focus();
     return () => made.destroy();
   }, []);
   useEffect(() => {
     const made = view.current;
-    if (made !== null) made.dispatch(setDiagnostics(made.state, remarks.map(diagnosticIn(made))));
-  }, [remarks]);
+    if (made === null) return;
+    made.dispatch(setDiagnostics(made.state, remarks.map(diagnosticIn(made))));
+    if (wanted.current && isAbout(made, about)) mending.current(made);
+  }, [remarks, about]);
   useImperativeHandle(ref, () => ({
     goTo: (number) => {
       const made = view.current;
@@ -104,13 +124,15 @@ export function Editor({ ref, language, label, initial, remarks, onAsk, onChange
       if (change) made.dispatch({ changes: change });
     },
     mend: (remark) => {
-      if (view.current === null) return;
+      if (view.current === null || !isAbout(view.current, latest.current.about)) return;
       mend(view.current, remark);
       view.current.focus();
     },
   }));
   return <div ref={host} className="editor" />;
 }
+
+const isAbout = (view: EditorView, about: string) => view.state.doc.toString().trimEnd() === about.trimEnd();
 
 /** The one stretch in which two texts differ; null where they do not. */
 function difference(before: string, after: string) {

@@ -158,8 +158,17 @@ class Draft:
 
     def put_statement(self, side: Side, device: str, header: str, statement: str) -> "Draft":
         """Put a statement into a sheet of a device: where it stands already, else into that of the side."""
-        place = self.sheet_place(side, device)
-        return self.put_sheet(place, _in_sheet(put_statement, self.typed.get(place, ""), header, statement))
+        draft = self._begun(device) if side == "answer" else self
+        place = draft.sheet_place(side, device)
+        return draft.put_sheet(place, _in_sheet(put_statement, draft.typed.get(place, ""), header, statement))
+
+    def _begun(self, device: str) -> "Draft":
+        """Begin the model answer of a device with the sheet that learners begin with: it is a whole sheet, too."""
+        start = self.sheet_place("start", device)
+        answer = self.sheet_place("answer", device)
+        if start in self.typed and answer not in self.typed and self.lab.before is None:
+            return self.put(answer, self.typed[start])
+        return self
 
     def place_of(self, item: AnyItem) -> tuple[str, int]:
         """Return the sheet in which a statement of the model stands, and its line.
@@ -176,18 +185,27 @@ class Draft:
 
     def put_line(self, item: AnyItem, statement: str) -> "Draft":
         """Write another statement in the line of one of the model."""
-        place, _ = self.place_of(item)
-        text = self.typed[place]
+        draft, place = self._at(item)
+        text = draft.typed[place]
         configuration = read_sheet(text).configuration
         own = _found(configuration, text, item)
-        return self.put_sheet(place, _in_sheet(put_line, text, configuration, own, statement))
+        return draft.put_sheet(place, _in_sheet(put_line, text, configuration, own, statement))
+
+    def _at(self, item: AnyItem) -> "tuple[Draft, str]":
+        """Return the sheet of a statement; one that learners begin with is copied into the model answer first."""
+        place, _ = self.place_of(item)
+        if not place.startswith("start."):
+            return self, place
+        device = place.removeprefix("start.")
+        draft = self._begun(device)
+        return draft, draft.sheet_place("answer", device)
 
     def take(self, item: AnyItem) -> "Draft":
         """Take a statement of the model out of its sheet."""
-        place, _ = self.place_of(item)
-        text = self.typed[place]
+        draft, place = self._at(item)
+        text = draft.typed[place]
         own = _found(read_sheet(text).configuration, text, item)
-        return self.put_sheet(place, _in_sheet(take_statement, text, own))
+        return draft.put_sheet(place, _in_sheet(take_statement, text, own))
 
 
 def _found(configuration: Configuration, text: str, item: AnyItem) -> AnyItem:

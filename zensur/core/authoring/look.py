@@ -1,9 +1,11 @@
 """What is shown of a lab while it is worked on, worked out from its text alone."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..lab import Expected, ExpectedPing, Kind, review_sheet
-from ..sheet import Diagnostic, read_sheet
+from ..sheet import Diagnostic, Gateway, Open, Route, Statement, read_sheet
+from ..sheet.statements import Access, Dynamic, OneToOne, Pool, Published, Trunk
 from ..sim import RunRow, rows, rows_of
 from ..sim.running.expectations import Runs
 from ..sim.running.state import state
@@ -46,6 +48,42 @@ def pairs(draft: Draft) -> tuple[list[str], list[str], list[RunRow]]:
         if a != b
     ]
     return bearing, bearing, list(rows(network, network, asked, listed=False, fresh=True))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StatementRow:
+    """A statement of the model answer: its block's header (empty at the top), the text, and the sheet it stands in."""
+
+    header: str
+    text: str
+    group: str
+    place: str
+
+
+_GROUPS: dict[str, tuple[type[Statement], ...]] = {
+    "routes": (Route, Gateway),
+    "translation": (OneToOne, Published, Dynamic, Pool),
+}
+_OF_BLOCKS = {"addresses": "translation", "dhcp": "leases", "vlan": "vlans", "dns": "names", "rip": "routes"}
+
+
+def statements(draft: Draft, device: str) -> Iterator[StatementRow]:
+    """Yield the statements of a device, each with what it is about: ``routes``, ``translation``, ``leases``, ``vlans``,
+    ``names``, ``ports`` or ``other``."""
+    for item in draft.lab.model[device].items:
+        of_kind = next((g for g, kinds in _GROUPS.items() if isinstance(item.statement, kinds)), "other")
+        group = _OF_BLOCKS.get(item.block.kind, "ports") if item.block else of_kind
+        if isinstance(item.statement, Access | Trunk):
+            group = "vlans"
+        opens = isinstance(item.statement, Open)
+        if opens and group != "vlans":
+            continue
+        yield StatementRow(
+            header="" if item.block is None or opens else item.block.header(),
+            text=item.text(),
+            group=group,
+            place=item.where.file.replace("/", ".", 1) if item.where else "",
+        )
 
 
 def asked_ping(draft: Draft, sender: str, to: str, source: str = "") -> ExpectedPing:

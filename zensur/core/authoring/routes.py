@@ -1,14 +1,15 @@
 """Route thinking: the networks that a router knows by itself, those it lacks, and the routes that would do."""
 
 from collections import deque
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from ipaddress import ip_network
+from itertools import islice
 
 from ..addresses import Prefix
 from ..sim import Network, domains, written
 from ..sim.device import Node
-from ..sim.numbers import is_six, last_of, number_of, same_network
+from ..sim.numbers import is_link_local, is_six, last_of, number_of, same_network
 from ..sim.ports import IpPort
 from ..weave import Weave
 
@@ -128,7 +129,7 @@ def _tail(port: IpPort, hop: int, form: str) -> str:
     """Write the way of a route: its next hop, its port, or both."""
     if form == "out":
         return f"out {port.name}"
-    return f"via {written(hop)}" + (f" out {port.name}" if form == "both" else "")
+    return f"via {written(hop)}" + (f" out {port.name}" if form == "both" or is_link_local(hop) else "")
 
 
 def _summaries(
@@ -182,8 +183,7 @@ class _Neighbourhood:
             ports = [port for _, port in domain.interfaces if network.nodes[port.node].forwards]
             for own in ports:
                 for other in ports:
-                    hop = _shared(own, other)
-                    if own.node != other.node and hop is not None:
+                    for hop in _hops(own, other) if own.node != other.node else ():
                         self.next.setdefault(own.node, []).append((other.node, own, hop))
 
     def ways(self, node: Node) -> dict[Span, list[tuple[IpPort, int, int]]]:
@@ -208,13 +208,20 @@ class _Neighbourhood:
         return {span: [w for w in ways if is_six(w[1]) == is_six(span[0])] for span, ways in found.items()}
 
 
-def _shared(own: IpPort, other: IpPort) -> int | None:
-    """Return the address of another port that lies in a network of one's own; None where there is none."""
-    for mine in (*own.four, *own.six):
-        for theirs in (*other.four, *other.six):
-            if mine.length == theirs.length and same_network(mine.address, theirs.address, mine.length):
-                return theirs.address
-    return None
+def _hops(own: IpPort, other: IpPort) -> Iterator[int]:
+    """Yield the addresses of another port that may be next hops, one of each family.
+
+    In IPv6 the link-local one where both have no global network in common (RFC 4861, section 8: routers know each other
+    by it).
+    """
+    for mine, theirs in ((own.four, other.four), (own.six or own.links, other.six or other.links)):
+        shared = (
+            b.address
+            for a in mine
+            for b in theirs
+            if a.length == b.length and same_network(a.address, b.address, a.length)
+        )
+        yield from islice(shared, 1)
 
 
 def _spans(node: Node) -> list[Span]:

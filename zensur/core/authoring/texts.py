@@ -93,7 +93,10 @@ class RenameEntry:
     to: str
 
     def apply(self, draft: Draft) -> Draft:
-        """Return the draft with the other name."""
+        """Return the draft with the other name; texts that hold a variable hold it by that."""
+        section, _, old = self.place.partition(".")
+        if section == "variables":
+            draft = draft.with_text(draft.text.replace(f"${{{old}}}", f"${{{self.to}}}"))
         try:
             return draft.with_text(rename(draft.text, self.place, self.to))
         except CannotSplice as cannot:

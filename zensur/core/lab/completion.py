@@ -1,7 +1,7 @@
 """What may stand next at a place of a lab file: its keys and values, and what fits in its sheets."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from ..addresses import Address, Prefix, usable
 from ..sheet import OnPort
@@ -30,11 +30,15 @@ def surroundings(lab: Lab, name: str) -> Surroundings:
         for item in model.everywhere(OnPort)
         if item.block is not None
     }
+    own = [i.statement.interface.network for i in lab.model[name].everywhere(OnPort)]
     free = [next((a for a in _hosts(n) if a not in others), None) for n in networks]
     return Surroundings(
         tuple(p.name for p in device.ports),
         {
-            "address": tuple(Option(str(a), who) for a, who in others.items()),
+            "address": tuple(
+                Option(str(a), who)
+                for a, who in sorted(others.items(), key=lambda one: not _near(one[0], own))
+            ),
             "interface": tuple(
                 Option(f"{address}/{network.prefixlen}", f"free in {_name(lab, str(network))}")
                 for network, address in zip(networks, free, strict=True)
@@ -44,6 +48,11 @@ def surroundings(lab: Lab, name: str) -> Surroundings:
         },
         frozenset(k.word for k in BLOCKS if device.kind is Kind.SWITCH or k.word not in _ONLY_SWITCH),
     )
+
+
+def _near(address: Address, networks: Iterable[Prefix]) -> bool:
+    """Whether an address lies in a network of the device's own: that of a neighbour is meant first."""
+    return any(address.version == n.version and address in n for n in networks)
 
 
 def _hosts(network: Prefix) -> Iterator[Address]:

@@ -49,7 +49,8 @@ def _put_over(text: str, place: str, value: str, entries: dict[str, Entry]) -> s
     lines = text.split("\n")
     start = node.start_mark
     flow = in_flow(place, entries)
-    written = scalar(value, _indent_of(lines, key, node), flow)
+    kept = node.style == '"' and "\n" not in value  # quotes stay where somebody put them
+    written = _quoted(value) if kept else scalar(value, _indent_of(lines, key, node), flow)
     if node.style in ("|", ">"):
         last = last_line(lines, node)
         before, after = lines[start.line][: start.column], lines[last + 1 :]

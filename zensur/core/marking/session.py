@@ -141,7 +141,7 @@ class Session:
         self._cabled: dict[Links, RunCache] = {self.lab.links: memo.runs}
         self.paper = Attempt(self, sheets.configurations, None)
         sizes = [len(c.items) for c in sheets.configurations.values()]
-        self._dearest = max(sizes)
+        self._dearest = max(sizes, default=0)
         self.spend(sum(sizes))
 
     @property

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...core.authoring.edits import Edit
+from ...core.authoring.look import StatementRow
 from ...core.authoring.routes import Thoughts
 from ...core.authoring.scheming import SchemeRows
 from ...core.authoring.subnets import SubnetHelp
@@ -76,6 +77,8 @@ class SheetRemarks(Shape):
     device: str
     diagnostics: list[DiagnosticShape]
     more: int
+    joined: str
+    """The device's configuration in the model answer, in canonical form."""
 
 
 class Look(Shape):
@@ -88,6 +91,8 @@ class Look(Shape):
     weave: WeaveShape
     devices: list[DeviceSheets]
     ports: dict[str, list[PortRow]]
+    statements: dict[str, list[StatementRow]]
+    """What the model answer says of each device, but for the headers of blocks."""
     serial: list[str]
     links: list[LinkShape]
     networks: list[str]

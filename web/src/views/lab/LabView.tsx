@@ -19,9 +19,10 @@ import { Form, type FormKind } from "./forms";
 import { PortsPanel } from "./PortsPanel";
 import { RoutesPanel } from "./RoutesPanel";
 import { SheetPanel } from "./SheetPanel";
+import { TablesPanel } from "./TablesPanel";
 import "./lab.css";
 
-const PANELS = ["sheet", "ports", "routes"] as const;
+const PANELS = ["sheet", "tables", "ports", "routes"] as const;
 type Panel = (typeof PANELS)[number];
 const TYPED = "0123456789.:".split("");
 
@@ -129,6 +130,7 @@ function Loaded({ look: all }: { look: Look }) {
     { key: "F2", does: "rename", run: () => open(), more: true },
     { key: "o", does: "ports and cables", run: show("ports"), more: true },
     { key: "s", does: "sheet", run: show("sheet"), more: true },
+    { key: "b", does: "tables", run: show("tables"), more: true },
     { key: "e", does: "edit the sheet", run: to(`/sheets/${side}/${device}`), more: true },
     {
       key: "x",
@@ -208,6 +210,7 @@ function Loaded({ look: all }: { look: Look }) {
               </ToggleButtonGroup>
             </div>
             {panel === "sheet" && <SheetPanel look={look} device={device} side={side} onSide={setSide} />}
+            {panel === "tables" && <TablesPanel look={look} device={device} side={side} onEdit={edit} />}
             {panel === "ports" && <PortsPanel look={look} device={device} onEdit={edit} />}
             {panel === "routes" && <RoutesPanel device={device} side={side} onEdit={edit} />}
           </section>

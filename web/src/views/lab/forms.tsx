@@ -63,7 +63,10 @@ function Frame({ title, does, hint, onSubmit, onClose, children }: FrameProps) {
       ref={frame}
       className="lab-form"
       onSubmit={submit}
-      onKeyDown={(event) => event.key === "Escape" && onClose()}
+      onKeyDown={(event) => {
+        if (event.key === "Escape") onClose();
+        if (event.key === "Enter" && event.target instanceof HTMLSelectElement) submit(event);
+      }}
     >
       <h2>{title}</h2>
       {children}

@@ -38,7 +38,7 @@ export function SheetView() {
 
 function Loaded({ look, side, device }: { look: Look; side: Side; device: string }) {
   const navigate = useNavigate();
-  const { work, state } = useWork();
+  const { work } = useWork();
   const editor = useRef<EditorHandle>(null);
   const own = look.devices.find((d) => d.device === device);
   const { stage } = look;
@@ -52,10 +52,10 @@ function Loaded({ look, side, device }: { look: Look; side: Side; device: string
   }, [work, side, device]);
   useEffect(() => {
     // what others changed is taken over; what is typed here and on its way is not
-    if (there.trimEnd() === typed.current.trimEnd() || state.busy) return;
+    if (there.trimEnd() === typed.current.trimEnd() || work.pendingSheet(side, device) !== null) return;
     typed.current = there;
     editor.current?.follow(there);
-  }, [there, state.busy]);
+  }, [there, work, side, device]);
   const fresh = look.remarks;
   if (fresh !== null && fresh !== remarked && fresh.device === device && fresh.side === side)
     setRemarked(fresh);
@@ -69,13 +69,14 @@ function Loaded({ look, side, device }: { look: Look; side: Side; device: string
   const keys = useEditorKeys(
     () => void work.save(),
     () => void navigate(atStage(`/labs/${work.slug}`, stage)),
+    true,
   );
   return (
     <View
       lab={{ slug: work.slug, title: look.title, stage }}
       title={`${device}: ${errors.length === 0 ? SIDES[side] : `${inWords(errors.length)} to mend`}`}
       about={stageTitle === undefined ? ABOUT[side] : `${stageTitle}: ${inSentence(ABOUT[side])}`}
-      aside={<Aside />}
+      aside={<Aside plain />}
       keys={keys}
       typed
       side={
@@ -119,6 +120,12 @@ function Loaded({ look, side, device }: { look: Look; side: Side; device: string
               <SheetText text={own.given} />
             </section>
           )}
+          {remarked !== null && remarked.joined !== "" && (
+            <details className="notes">
+              <summary>Joined with what is given, in canonical form</summary>
+              <SheetText text={remarked.joined} />
+            </details>
+          )}
           <p className="soft">
             This sheet stands in <Link to={`/labs/${work.slug}/text`}>the lab&apos;s text</Link>; typing here
             changes nothing else there.
@@ -132,6 +139,7 @@ function Loaded({ look, side, device }: { look: Look; side: Side; device: string
         label={`The sheet of ${device}`}
         initial={work.pendingSheet(side, device) ?? there}
         remarks={remarks}
+        about={there}
         onAsk={(text, line, column) =>
           completeIn({ text: work.state.text, stage, sheet: null, device, typed: text, line, column })
         }

@@ -50,7 +50,7 @@ export function TextView() {
       lab={{ slug: work.slug, title: state.look?.title ?? work.slug }}
       title={errors.length === 0 ? "The lab's text" : `The lab's text: ${inWords(errors.length)} to mend`}
       about="Everything about the lab stands here: devices, links, networks, what is given, the model answer, pings, scheme."
-      aside={<Aside />}
+      aside={<Aside plain />}
       keys={keys}
       typed
       side={
@@ -87,6 +87,7 @@ export function TextView() {
         label="The lab's text"
         initial={text}
         remarks={remarks}
+        about={check === null ? text : state.checked}
         onAsk={completeText}
         onChange={work.type}
       />

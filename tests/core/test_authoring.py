@@ -1,0 +1,507 @@
+"""Edits of a lab's text: each changes what was meant and nothing else; names are carried along; undone by its inverse."""
+
+import difflib
+from collections.abc import Iterator
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.test_stages import VARIANTS
+from zensur.core.authoring.addresses import (
+    AddNetwork,
+    FillNetwork,
+    NameNetwork,
+    Renumber,
+    SetAddress,
+    SetGateways,
+    complete,
+)
+from zensur.core.authoring.asked import Expect, Forget, MoveAsked
+from zensur.core.authoring.cabling import Join, LinkPorts, MoveEnd, SetClock, Unlink
+from zensur.core.authoring.devices import (
+    AddDevice,
+    AddPort,
+    MoveDevice,
+    RemoveDevice,
+    RemovePort,
+    RenameDevice,
+    RenamePort,
+    SetDevice,
+)
+from zensur.core.authoring.draft import CannotEdit, Draft
+from zensur.core.authoring.edits import edited
+from zensur.core.authoring.look import pairs, ran
+from zensur.core.authoring.routes import thoughts
+from zensur.core.authoring.scheming import WriteScheme
+from zensur.core.authoring.staging import AddStage, MoveStage, RemoveStage
+from zensur.core.authoring.subnets import subnet_help
+from zensur.core.authoring.texts import (
+    AddEntry,
+    InsertEntry,
+    MoveEntry,
+    PutSheet,
+    PutStatements,
+    PutValue,
+    RemoveEntries,
+    RenameEntry,
+    TakeStatements,
+)
+from zensur.core.lab import Kind, Medium, empty_lab, read_lab, starter_lab
+from zensur.core.marking.scheme import tasks_of
+from zensur.core.sheet import Route
+from zensur.demo import LABS, lab_text
+
+STARTER = starter_lab("mine", "Mine")
+FIRST = lab_text("first-addresses")
+RING = lab_text("four-gates")
+STAGED = lab_text("rebuilding")
+
+
+def change(text: str, *edits: object, stage: str = "") -> list[str]:
+    """Return the lines that an edit takes out and puts in, each stripped, behind - and +."""
+    after = edited(Draft(text, stage), list(edits)).text
+    compared = difflib.ndiff(text.split("\n"), after.split("\n"))
+    return [f"{line[0]} {line[2:].strip()}" for line in compared if line[0] in "+-"]
+
+
+def row(text: str, name: str, stage: str = "") -> int:
+    return [r.name for r in Draft(text, stage).chart.rows].index(name)
+
+
+def every_stage() -> Iterator[tuple[str, str, str]]:
+    for name in LABS:
+        lab = read_lab(lab_text(name)).lab
+        assert lab is not None
+        for stage in lab.stages:
+            yield name, lab_text(name), stage.stage
+
+
+CASES: list[tuple[str, str, list[object], list[str]]] = [
+    ("a host", STARTER, [AddDevice(name="bell", kind=Kind.HOST)], ["+ bell: {kind: host}"]),
+    ("a device that is told of", STARTER, [AddDevice(name="sw1", kind=Kind.SWITCH, about="in the hall")],
+     ["+ sw1: {kind: switch, about: in the hall}"]),
+    ("what a device is", FIRST, [SetDevice(device="sw1", kind=Kind.SWITCH, about="in the basin")],
+     ["- sw1: {kind: switch, ports: [p1, p2, p3]}",
+      "+ sw1: {kind: switch, ports: [p1, p2, p3], about: in the basin}"]),
+    ("nothing about it", FIRST, [SetDevice(device="weir", kind=Kind.ROUTER)],
+     ["- weir: {kind: router, ports: [p1, p2], about: at the upper gate}", "+ weir: {kind: router, ports: [p1, p2]}"]),
+    ("the order of devices", STARTER, [MoveDevice(device="quay", to=0)],
+     ["+ quay: {kind: router, ports: [p1, p2]}", "- quay: {kind: router, ports: [p1, p2]}"]),
+    ("a port", STARTER, [AddPort(device="weir")],
+     ["- weir: {kind: router, ports: [p1, p2]}",
+      "+ weir: {kind: router, ports: [p1, p2, p3]}"]),
+    ("a serial port", STARTER, [AddPort(device="quay", medium=Medium.SERIAL)],
+     ["- quay: {kind: router, ports: [p1, p2]}", "+ quay: {kind: router, ports: [p1, p2, {name: s1, medium: serial}]}"]),
+    ("a second port of a host", STARTER, [AddPort(device="gauge")],
+     ["- gauge: {kind: host}", "+ gauge: {kind: host, ports: [p1, p2]}"]),
+    ("a cable with ports as they are free", STARTER, [LinkPorts(a="weir", b="quay")],
+     ["- weir: {kind: router, ports: [p1, p2]}", "- quay: {kind: router, ports: [p1, p2]}",
+      "+ weir: {kind: router, ports: [p1, p2, p3]}",
+      "+ quay: {kind: router, ports: [p1, p2, p3]}", "+ - weir:p3 -- quay:p3"]),
+    ("a cable taken out", STARTER, [Unlink(end="weir:p2")], ["- - weir:p2 -- quay:p2"]),
+    ("a cable moved", FIRST, [Unlink(end="sw1:p3"), MoveEnd(end="sw1:p2", to="sw1:p3")],
+     ["- - weir:p1 -- sw1:p2", "- - quay:p1 -- sw1:p3", "+ - weir:p1 -- sw1:p3"]),
+    ("a clock from the other end, hidden", RING, [SetClock(end="weir:s1", clocked="toll:s1", hidden=True)],
+     ["- - toll:s1 -- weir:s1", "+ - toll:s1 -- weir:s1 clock toll hidden"]),
+    ("an address by its host part", STARTER,
+     [SetAddress(device="crane", port="p1", typed=".77", prefixes=("10.64.40.0/24",))],
+     ["- address 10.64.40.20/24", "+ address 10.64.40.77/24"]),
+    ("a whole address with a mask", STARTER, [SetAddress(device="weir", port="p1", typed="10.64.16.1 255.255.255.128")],
+     ["- address 10.64.16.1/24", "+ address 10.64.16.1/25"]),
+    ("a loopback", STARTER, [SetAddress(device="weir", port="lo0", typed="10.64.255.1/32")],
+     ["+ loopback lo0", "+ address 10.64.255.1/32"]),
+    ("a lease in the place of an address", STARTER, [SetAddress(device="crane", port="p1", typed="dhcp", side="given")],
+     ["- address 10.64.40.20/24", "+ address dhcp"]),
+    ("the addresses of a network", FIRST, [FillNetwork(row=0, prefix="10.64.48.0/28")],
+     ["- address 10.64.32.1/26", "+ address 10.64.48.1/28", "- address 10.64.32.10/26", "+ address 10.64.48.2/28"]),
+    ("the name of a network", FIRST, [NameNetwork(row=0, name="counting house")],
+     ["- office: {prefix: 10.64.32.0/26}", "+ counting house: {prefix: 10.64.32.0/26}"]),
+    ("a network that is planned", FIRST, [AddNetwork(name="spare", prefix="10.64.99.0/24")],
+     ["+ spare: {prefix: 10.64.99.0/24}"]),
+    ("a statement in its place", STARTER, [PutStatements(device="weir", statements=("name weir",))], ["+ name weir"]),
+    ("a statement in the place of another", STARTER,
+     [PutStatements(device="weir", statements=("route default via 10.64.0.2",), instead="route 10.64.40.0/24 via 10.64.0.2")],
+     ["- route 10.64.40.0/24 via 10.64.0.2", "+ route default via 10.64.0.2"]),
+    ("a statement under a header", STARTER,
+     [PutStatements(device="weir", header="port p1", statements=("proxy off", "about to the gauge"))],
+     ["+ about to the gauge", "+ proxy off"]),
+    ("what is given stays given", STARTER,
+     [PutStatements(device="gauge", statements=("gateway 10.64.16.2",), instead="gateway 10.64.16.1")],
+     ["- gateway 10.64.16.1", "+ gateway 10.64.16.2"]),
+    ("a statement taken away", STARTER,
+     [TakeStatements(device="quay", statements=("route 10.64.16.0/24 via 10.64.0.1",))],
+     ["- route 10.64.16.0/24 via 10.64.0.1"]),
+    ("a value", STARTER, [PutValue(place="title", value="Both banks")], ["- title: Mine", "+ title: Both banks"]),
+    ("a value that goes", FIRST, [PutValue(place="level", value="")], ["- level: first steps"]),
+    ("a stricter scheme", STARTER, [PutValue(place="scheme.strictness", value="form")],
+     ["+ scheme: {strictness: form}"]),
+    ("a number of one's own", STARTER, [AddEntry(place="variables.site", value={"from": 1, "to": 9})],
+     ["+ variables:", "+ site: {from: 1, to: 9}"]),
+    ("a ping", STARTER, [Expect(pings=({"from": "crane", "to": "weir:p1", "expect": "reply"},))],
+     ["+ - {from: crane, to: weir:p1, expect: reply}"]),
+    ("another outcome of a ping", STARTER, [Expect(pings=({"from": "gauge", "to": "crane", "expect": "timeout"},))],
+     ["- - {from: gauge, to: crane, expect: reply, shown: true}",
+      "+ - {from: gauge, to: crane, expect: timeout, shown: true}"]),
+    ("fewer pings", STARTER, [Forget(numbers=(0, 2))],
+     ["- - {from: gauge, to: weir, expect: reply, shown: true}", "- - {from: crane, to: gauge, expect: reply}"]),
+    ("topics", STARTER, [InsertEntry(place="topics", values=("routes", "subnets"))], ["- topics: [addresses, static routes]", "+ topics: [addresses, static routes, routes, subnets]"]),
+    ("a stage at the end", STAGED, [AddStage(id="after", title="After the flood")],
+     ["+ - {id: after, title: After the flood}"]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "edits", "wanted"), [c[1:] for c in CASES], ids=[c[0] for c in CASES])
+def test_an_edit_changes_what_was_meant(text: str, edits: list[object], wanted: list[str]) -> None:
+    assert sorted(change(text, *edits)) == sorted(wanted)
+
+
+REFUSED: list[tuple[str, list[object], str]] = [
+    (STARTER, [AddDevice(name="weir", kind=Kind.HOST)], "There is a device weir already."),
+    (STARTER, [AddDevice(name="a b", kind=Kind.HOST)], "is not a name"),
+    (STARTER, [RenameDevice(device="none", to="x")], "There is no device none."),
+    (STARTER, [RenameDevice(device="weir", to="QUAY")], "There is a device QUAY already."),
+    (STARTER, [LinkPorts(a="weir:p1", b="crane")], "weir:p1 is linked already."),
+    (STARTER, [LinkPorts(a="weir:p9", b="crane")], "weir has no port p9; it has p1, p2."),
+    (STARTER, [LinkPorts(a="weir", b="weir")], "cannot be linked to itself"),
+    (STARTER, [Unlink(end="weir")], "names no port"),
+    (STARTER, [SetClock(end="weir:p1", clocked="weir:p1")], "Only a serial link has a clock."),
+    (STARTER, [Join(device="weir", row=0)], "weir is in this network already."),
+    (STARTER, [Join(device="weir", row=99)], "There is no such network."),
+    (RING, [Join(device="quay", row=2)], "A serial link has two ends"),
+    (FIRST, [SetAddress(device="sw1", port="p1", typed="10.64.8.9/24")], "its ports bear no addresses"),
+    (STARTER, [SetAddress(device="weir", port="p1", typed="300", prefixes=("10.64.16.0/24",))], "no address"),
+    (STARTER, [SetAddress(device="weir", port="p1", typed="9")], "the network has no prefix yet"),
+    (STARTER, [SetAddress(device="weir", port="p1", typed="10.64.16.9")], "has no mask: type 10.64.16.9/24"),
+    (STARTER, [SetAddress(device="weir", port="lo9", typed="")], "weir:lo9 has no address."),
+    (FIRST, [FillNetwork(row=1, prefix="10.64.8.0/31")], "has 2 addresses for 3 ports"),
+    (STARTER, [AddNetwork(name="cut", prefix="10.64.0.0/30")], "There is a network cut already."),
+    (STARTER, [AddNetwork(name="x", prefix="10.64.0.1/30")], "host bits set"),
+    (STARTER, [PutStatements(device="weir", statements=("rout x",))], "not a word"),
+    (STARTER, [TakeStatements(device="weir", statements=("name x",))], "weir has no name x."),
+    (STARTER, [Forget(numbers=(7,))], "There is no entry 8 in pings."),
+    (STARTER, [RemoveEntries(places=("devices",))], "With that the lab could not be read"),
+    (STARTER, [MoveEntry(place="nowhere[1]", to=0)], "nowhere[1] is not there."),
+    (STARTER, [InsertEntry(place="title", values=("x",))], "title is no list."),
+    (STARTER, [RemoveStage(id="x")], "There is no stage x."),
+    (RING, [WriteScheme()], "written out already"),
+    ("zensur: [", [AddDevice(name="x", kind=Kind.HOST)], "has to be mended first"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "edits", "said"), REFUSED)
+def test_what_cannot_be_done_is_refused_in_words(text: str, edits: list[object], said: str) -> None:
+    with pytest.raises(CannotEdit) as refused:
+        edited(Draft(text), edits)
+    assert said in str(refused.value)
+
+
+@pytest.mark.parametrize(
+    ("typed", "prefixes", "wanted"),
+    [
+        ("20", ["10.64.8.0/24"], "10.64.8.20/24"),
+        (".20", ["10.64.8.0/24"], "10.64.8.20/24"),
+        ("17.20", ["10.64.16.0/20"], "10.64.17.20/20"),
+        ("::20", ["2001:db8:8::/64"], "2001:db8:8::20/64"),
+        ("10.64.8.9", ["2001:db8::/64", "10.64.8.0/24"], "10.64.8.9/24"),
+        ("10.64.8.9 mask 255.255.255.192", [], "10.64.8.9/26"),
+        ("10.64.8.9/26", ["10.64.8.0/24"], "10.64.8.9/26"),
+    ],
+)
+def test_an_address_is_completed(typed: str, prefixes: list[str], wanted: str) -> None:
+    from ipaddress import ip_network
+
+    assert complete(typed, [ip_network(p) for p in prefixes]) == wanted
+
+
+def test_a_host_part_does_not_leave_its_network() -> None:
+    from ipaddress import ip_network
+
+    with pytest.raises(CannotEdit, match="does not lie in"):
+        complete("20", [ip_network("10.64.0.0/30")])
+
+
+def named(text: str, name: str) -> int:
+    return text.lower().count(name.lower())
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_a_name_is_carried_along_and_back(name: str, text: str, stage: str) -> None:
+    """Devices and ports renamed and renamed back leave the text as it was; in between the lab does the same."""
+    draft = Draft(text, stage)
+    before = [(r.outcome, r.as_expected) for r in ran(draft).rows]
+    for device in draft.lab.devices.values():
+        other = edited(draft, [RenameDevice(device=device.name, to="renamed-box")])
+        assert [(r.outcome, r.as_expected) for r in ran(other).rows] == before
+        assert edited(other, [RenameDevice(device="renamed-box", to=device.name)]).text == text
+        for port in device.ports if device.kind is not Kind.HOST else ():
+            end = f"{device.name}:{port.name}"
+            other = edited(draft, [RenamePort(end=end, to="Renamed9")])
+            assert [(r.outcome, r.as_expected) for r in ran(other).rows] == before, end
+            assert edited(other, [RenamePort(end=f"{device.name}:Renamed9", to=port.name)]).text == text
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_a_device_goes_with_all_that_names_it(name: str, text: str, stage: str) -> None:
+    draft = Draft(text, stage)
+    for device in draft.lab.devices:
+        try:
+            left = edited(draft, [RemoveDevice(device=device)])
+        except CannotEdit as why:
+            assert "could not be read" in str(why)  # something else stands on its addresses
+            continue
+        assert device not in left.lab.devices
+        assert all(device not in link.devices for link in left.lab.links)
+        assert not any(device in (p.sender, p.to.split(":")[0]) for p in left.lab.pings)
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_a_written_scheme_asks_what_the_derived_one_does(name: str, text: str, stage: str) -> None:
+    draft = Draft(text, stage)
+    if draft.lab.scheme.tasks is not None:
+        return
+    written = edited(draft, [WriteScheme()])
+    assert written.lab.scheme.tasks is not None
+    assert [(t.title, t.criteria) for t in tasks_of(written.lab)] == [
+        (t.title, t.criteria) for t in tasks_of(draft.lab)
+    ]
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_statements_taken_out_and_put_back_make_the_same_lab(name: str, text: str, stage: str) -> None:
+    draft = Draft(text, stage)
+    for device, model in draft.lab.model.items():
+        for item in model.items:
+            if item.block is not None and item.text() == item.block.header():
+                continue
+            header = item.block.header() if item.block else ""
+            try:
+                without = TakeStatements(device=device, header=header, statements=(item.text(),)).apply(draft)
+                side = "given" if "given." in draft.place_of(item)[0] else "answer"
+                back = PutStatements(side=side, device=device, header=header, statements=(item.text(),))  # type: ignore[arg-type]
+                after = back.apply(without)
+            except CannotEdit as why:
+                assert any(
+                    w in str(why) for w in ("shares its line", "written together", "stage", "variable")
+                ), why
+                continue
+            assert {i.slot: i.statement for i in after.lab.model[device].items} == {
+                i.slot: i.statement for i in model.items
+            }
+
+
+@pytest.mark.parametrize(
+    ("name", "old", "new"),
+    [("first-addresses", "basin", "10.64.96.0/22"), ("four-gates", "upper cut", "10.64.7.8/30"),
+     ("two-families", "office", "10.64.96.0/24"), ("toll-house", "counter", "10.64.99.0/24")],
+)  # fmt: skip
+def test_a_network_is_renumbered_and_back(name: str, old: str, new: str) -> None:
+    text = lab_text(name)
+    rows = [r.name for r in Draft(text).chart.rows]
+    at = rows.index(old) if old in rows else 0
+    before = Draft(text)
+    prefix = before.chart.rows[at].prefix.split(", ")[0]
+    moved = edited(before, [Renumber(row=at, prefix=new)])
+    there = next(n for n, r in enumerate(moved.chart.rows) if new in r.prefix)
+    assert [r.outcome for r in ran(moved).rows] == [r.outcome for r in ran(before).rows]
+    assert prefix not in moved.text
+    assert edited(moved, [Renumber(row=there, prefix=prefix)]).text == text
+
+
+def test_a_variable_keeps_standing_where_its_host_part_changes() -> None:
+    at = SetAddress(device="weir", port="p1", typed="9", prefixes=("10.64.16.0/24",))
+    assert change(VARIANTS, at) == ["- address 10.64.${site}.1/24", "+ address 10.64.${site}.9/24"]
+
+
+def test_criteria_name_the_same_pings_where_numbers_change() -> None:
+    text = STARTER + "scheme:\n  tasks:\n    - {title: T, criteria: [{ping: 1}, {ping: 3, marks: 2}]}\n"
+    fewer = edited(Draft(text), [Forget(numbers=(1,))]).lab
+    assert fewer.scheme.tasks is not None
+    assert [(c.operand, c.marks) for c in fewer.scheme.tasks[0].criteria] == [("1", 1), ("2", 2)]
+    moved = edited(Draft(text), [MoveAsked(number=2, to=0)]).lab
+    assert moved.scheme.tasks is not None
+    assert [(c.operand, c.marks) for c in moved.scheme.tasks[0].criteria] == [("2", 1), ("1", 2)]
+    assert [(p.sender, p.to) for p in moved.pings] == [
+        ("crane", "gauge"),
+        ("gauge", "weir"),
+        ("gauge", "crane"),
+    ]
+    gone = edited(Draft(text), [Forget(numbers=(0,))]).lab
+    assert gone.scheme.tasks is not None
+    assert [c.operand for c in gone.scheme.tasks[0].criteria] == ["2"]
+
+
+def test_a_device_is_joined_to_a_network() -> None:
+    """By the switch of the network; by a new switch where there is none; alone where nobody is there yet."""
+    bell = AddDevice(name="bell", kind=Kind.HOST)
+    assert "+ - bell:p1 -- sw1:p4" in change(FIRST, bell, Join(device="bell", row=row(FIRST, "basin")))
+    assert "+ address 10.64.8.4/24" in change(FIRST, bell, Join(device="bell", row=row(FIRST, "basin")))
+    between = change(STARTER, bell, Join(device="bell", row=row(STARTER, "upper reach")))
+    assert {"+ sw1: {kind: switch, ports: [p1, p2, p3]}", "+ - weir:p1 -- sw1:p1", "+ - sw1:p2 -- gauge:p1",
+            "+ - bell:p1 -- sw1:p3", "- - weir:p1 -- gauge:p1"} <= set(between)  # fmt: skip
+    planned = edited(Draft(STARTER), [AddNetwork(name="spare", prefix="10.64.99.0/24")])
+    alone = edited(planned, [bell, Join(device="bell", row=row(planned.text, "spare"))])
+    assert [(k.address, k.ports) for k in alone.chart.knots if alone.chart.rows[k.row].name == "spare"] == [
+        ("10.64.99.1/24", ("p1",))
+    ]
+    office = lab_text("harbour-office")
+    guests = edited(Draft(office), [bell, Join(device="bell", row=row(office, "guests"))])
+    assert guests.text.count("access 20") == office.count("access 20") + 1
+
+
+def test_gateways_of_a_network() -> None:
+    bare = edited(Draft(FIRST), [TakeStatements(device="ledger", statements=("gateway 10.64.32.1",))]).text
+    assert change(bare, SetGateways(row=row(bare, "office"))) == ["+ gateway 10.64.32.1"]
+    with pytest.raises(CannotEdit, match="There is no host"):
+        edited(Draft(FIRST), [SetGateways(row=row(FIRST, "basin"))])
+
+
+@pytest.mark.parametrize("name", ["first-addresses", "four-gates", "two-families", "rebuilding"])
+def test_the_routes_that_are_lacking_let_everybody_reach_everybody(name: str) -> None:
+    draft = Draft(lab_text(name))
+    for device, model in draft.lab.model.items():
+        for item in model.all(Route):
+            place = item.where.file if item.where else ""
+            if not place.startswith("stages") or place.startswith(f"stages[{len(draft.lab.stages) - 1}]"):
+                draft = TakeStatements(device=device, statements=(item.text(),)).apply(draft)
+    if name == "rebuilding":
+        return  # what earlier stages had is theirs
+    for node in thoughts(draft.network, draft.chart):
+        statements = tuple(n.statement for n in node.lacks)
+        assert all(statements)
+        draft = PutStatements(device=node.node, statements=statements).apply(draft) if statements else draft
+    assert all(not node.lacks for node in thoughts(draft.network, draft.chart))
+    hosts = {n for n, d in draft.lab.devices.items() if d.kind is Kind.HOST}
+    lost = [
+        r
+        for r in pairs(draft)[2]
+        if r.outcome != "reply" and {r.from_, r.wanted} <= hosts and r.by not in hosts  # of one family only
+    ]
+    assert lost == []
+
+
+def test_a_summary_says_what_it_takes_in() -> None:
+    """Three networks behind one neighbour, and one between them that lies elsewhere; worked out by hand."""
+    text = """zensur: 1
+id: hub
+devices:
+  hub: {kind: router, ports: [p1, p2, p3]}
+  far: {kind: router, ports: [p1, p2, p3]}
+  near: {kind: router, ports: [p1, p2]}
+  a: {kind: host}
+  b: {kind: host}
+  c: {kind: host}
+links: ["hub:p1 -- far:p1", "far:p2 -- a:p1", "far:p3 -- b:p1", "hub:p2 -- near:p1", "near:p2 -- c:p1"]
+answer:
+  hub: "port p1\\n  address 10.64.0.1/30\\n  on\\nport p2\\n  address 10.64.0.5/30\\n  on\\n"
+  far: "port p1\\n  address 10.64.0.2/30\\n  on\\nport p2\\n  address 10.64.8.1/24\\n  on\\nport p3\\n  address 10.64.11.1/24\\n  on\\n"
+  near: "port p1\\n  address 10.64.0.6/30\\n  on\\nport p2\\n  address 10.64.9.1/24\\n  on\\n"
+"""
+    draft = Draft(text)
+    hub = next(t for t in thoughts(draft.network, draft.chart) if t.node == "hub")
+    assert [(k.network, k.by) for k in hub.knows] == [
+        ("10.64.0.0/30", "connected"), ("10.64.0.4/30", "connected"),
+    ]  # fmt: skip
+    assert [n.statement for n in hub.lacks] == [
+        "route 10.64.8.0/24 via 10.64.0.2",
+        "route 10.64.9.0/24 via 10.64.0.6",
+        "route 10.64.11.0/24 via 10.64.0.2",
+    ]
+    (summary,) = hub.summaries
+    assert summary.statement == "route 10.64.8.0/22 via 10.64.0.2"
+    assert (summary.covers, summary.beside) == (("10.64.8.0/24", "10.64.11.0/24"), ("10.64.9.0/24",))
+    assert summary.more == 256  # 10.64.10.0/24 belongs to nobody
+    both = next(t for t in thoughts(draft.network, draft.chart, "both") if t.node == "hub")
+    assert both.lacks[0].statement == "route 10.64.8.0/24 via 10.64.0.2 out p1"
+
+
+def test_the_subnet_helper() -> None:
+    draft = Draft(RING)
+    found = subnet_help("10.64.16.200/26", draft.lab, draft.chart, 28)
+    assert [(f.name, f.value) for f in found.figures] == [
+        ("network", "10.64.16.192"), ("first", "10.64.16.193"), ("last", "10.64.16.254"),
+        ("broadcast", "10.64.16.255"), ("usable", "62"), ("mask", "255.255.255.192"), ("wildcard", "0.0.0.63"),
+    ]  # fmt: skip
+    assert (found.kind, found.overlaps) == ("private", ("upper reach 10.64.16.0/24",))
+    assert (found.host, found.same, found.size) == ("10.64.16.193", "10.64.17.0/26", "10.64.17.0/28")
+    six = subnet_help("2001:db8:8::1/64", draft.lab, draft.chart)
+    assert (six.kind, six.overlaps, six.host) == ("documentation", (), "2001:db8:8::1")
+
+
+def test_a_lab_is_cut_into_stages() -> None:
+    first = edited(Draft(STARTER), [AddStage(id="one", title="One")])
+    assert (first.stage, [s.stage for s in first.whole.stages]) == ("one", ["one"])
+    assert [r.as_expected for r in ran(first).rows] == [True] * 3
+    second = edited(first, [AddStage(id="two", title="Two")])
+    taken = edited(
+        second,
+        [
+            InsertEntry(place="stages[1].remove.weir", values=("route 10.64.40.0/24",)),
+            PutStatements(device="weir", statements=("route default via 10.64.0.2",)),
+            Expect(pings=({"from": "gauge", "to": "crane", "expect": "reply"},)),
+        ],
+    )
+    assert [r.as_expected for r in ran(taken).rows] == [True]
+    assert taken.lab.removed == {"weir": ("route 10.64.40.0/24",)}
+    with pytest.raises(CannotEdit, match="stands in the stage One"):
+        edited(second, [SetAddress(device="weir", port="p1", typed="9", prefixes=("10.64.16.0/24",))])
+    swapped = edited(second, [MoveStage(id="two", to=0)])
+    assert [s.stage for s in swapped.whole.stages] == ["two", "one"]
+    assert [s.stage for s in edited(second, [RemoveStage(id="two")]).whole.stages] == ["one"]
+
+
+def test_an_empty_lab_is_begun_and_emptied() -> None:
+    text = empty_lab("new", "New")
+    made = edited(Draft(text), [AddDevice(name="weir", kind=Kind.ROUTER)])
+    assert made.text == text.replace("devices: {}", "devices:\n  weir: {kind: router}")
+    assert edited(made, [RemoveDevice(device="weir")]).lab.devices == {}
+
+
+def test_a_port_goes_with_its_link_and_what_names_it() -> None:
+    text = STARTER.replace("to: weir,", 'to: "weir:p1",')
+    gone = edited(Draft(text), [RemovePort(end="weir:p1")])
+    assert [p.name for p in gone.lab.devices["weir"].ports] == ["p2"]
+    assert [p.to for p in gone.lab.pings] == ["crane", "gauge"]
+    assert "port p1" not in gone.lab.answer["weir"].text
+
+
+def test_a_sheet_is_taken_as_it_is_typed_whatever_the_scheme_asks() -> None:
+    text = edited(Draft(STARTER), [WriteScheme()]).text
+    typed = edited(Draft(text), [PutSheet(side="answer", device="weir", text="port p1\n  adress")])
+    assert "adress" in typed.text
+    assert typed.errors
+
+
+def test_the_rename_of_a_variable() -> None:
+    renamed = edited(Draft(VARIANTS), [RenameEntry(place="variables.site", to="place")])
+    assert "site" not in renamed.text.replace("opposite", "")
+    assert renamed.lab.variables.keys() == {"place"}
+
+
+COMMENTED = STARTER.replace("links:\n", "# how they are joined\nlinks:\n  # the long one\n").replace(
+    "answer:\n", "answer:  # what a full paper has\n"
+)
+EDITS = st.sampled_from(
+    [AddDevice(name="bell", kind=Kind.HOST), RenameDevice(device="weir", to="gate"), RemoveDevice(device="crane"),
+     AddPort(device="quay"), LinkPorts(a="quay", b="gauge"), Unlink(end="quay:p2"), WriteScheme(),
+     SetAddress(device="quay", port="lo0", typed="10.64.255.2/32"), FillNetwork(row=0, prefix="10.64.77.0/24"),
+     Renumber(row=1, prefix="10.64.5.0/30"), SetGateways(row=0), AddNetwork(name="spare", prefix="10.64.99.0/24"),
+     PutStatements(device="quay", statements=("name quay",)), Expect(pings=({"from": "gauge", "to": "quay", "expect": "reply"},)),
+     Forget(numbers=(0,)), AddStage(id="one", title="One"), AddStage(id="two", title="Two"), MoveDevice(device="quay", to=0),
+     PutValue(place="scheme.total", value="40"), Join(device="gauge", row=2), RemovePort(end="quay:p1")]
+)  # fmt: skip
+
+
+@given(st.lists(EDITS, min_size=1, max_size=12))
+def test_whatever_is_edited_can_be_read_and_keeps_its_comments(edits: list[object]) -> None:
+    draft = Draft(COMMENTED)
+    for edit in edits:
+        try:
+            draft = edited(draft, [edit])
+        except CannotEdit:
+            continue
+        assert read_lab(draft.text).lab is not None
+        for comment in ("# how they are joined", "# what a full paper has"):
+            assert (comment in draft.text) or "links:" not in draft.text or "answer:" not in draft.text
+        ran(draft)
+        assert draft.chart
