@@ -67,7 +67,7 @@ fuzz: setup  ## feed the readers and the simulator with made-up input, SECONDS=6
 	  && $(BIN)/python tools/fuzz.py network $(SECONDS) && $(BIN)/python tools/fuzz.py archive $(SECONDS)
 
 clean:  ## remove what was set up and built
-	rm -rf .venv .stamps web/node_modules zensur/server/page
+	rm -rf .venv .stamps web/node_modules zensur/server/page zensur/pages/fonts
 
 $(BIN)/python:
 	@test -n "$(PYTHON)" || { echo "Python 3.11 is missing: apt-get install python3 python3-venv"; exit 1; }
@@ -92,6 +92,9 @@ $(BIN)/python:
 $(PAGE): .stamps/web $(WEB)
 	@echo "== front end"
 	@$(NPM) run --silent build -- --logLevel warn
+	@mkdir -p zensur/pages/fonts && cp web/node_modules/@fontsource/atkinson-hyperlegible-next/files/*-latin-400-normal.woff2 \
+	  web/node_modules/@fontsource/atkinson-hyperlegible-mono/files/*-latin-400-normal.woff2 \
+	  web/node_modules/@fontsource/source-serif-4/files/source-serif-4-latin-600-normal.woff2 zensur/pages/fonts
 	@touch $@
 
 $(CHROMIUM):

@@ -137,3 +137,53 @@ def test_the_page_holds_what_a_learner_needs() -> None:
     assert '<style nonce="abc">' in page
     for said in ("First addresses", "upper reach", "10.64.16.0/20", "lock pings weir:p1 and gets a reply."):
         assert said in page
+
+
+def test_a_hidden_clock_decides_in_the_learners_edition_and_cannot_be_read() -> None:
+    lab = read_lab(lab_text("night-shift")).lab
+    assert lab is not None
+    (link,) = [link for link in lab.links if link.clock_hidden]
+    assert link.clock is not None
+    edition = learners_edition(lab)
+    assert f"clock {link.clock.device}" not in edition
+    learner = read_lab(edition).lab
+    assert learner is not None
+    (same,) = [own for own in learner.links if own.clock_hidden]
+    assert (same.clock, same.ends) == (link.clock, link.ends)
+    other = read_lab(edition.replace("id: night-shift", "id: other"))
+    assert "belongs to another lab" in other.errors[0].message
+
+
+def cells(page: str, heading: str) -> list[list[str]]:
+    """The rows of the table under a heading."""
+    part = page.split(f"<h2>{heading}</h2>")[1].split("</table>", maxsplit=1)[0].split("<tbody>")[1]
+    return [re.findall(r"<t[dh][^>]*>([^<]*)</t[dh]>", row) for row in part.split("</tr>")[:-1]]
+
+
+def test_the_page_tells_cables_plan_and_marks() -> None:
+    lab = read_lab(lab_text("night-shift")).lab
+    assert lab is not None
+    page = hand_out_page(lab)
+    assert ["weir", "s1", "quay", "s1", "from one end: find out which"] in cells(page, "Cables")
+    first = read_lab(lab_text("first-addresses")).lab
+    assert first is not None
+    told = cells(hand_out_page(first), "Address plan")
+    assert ["lock", "p1", "basin 10.64.8.0/24", "", ""] in told
+    assert all(address == "" for *_, address, _ in told)
+    marks = cells(hand_out_page(first), "Tasks and marks")
+    assert marks[-1][0] == "in all"
+    assert float(marks[-1][1]) == sum(float(m) for _, m in marks[:-1])
+    whole = read_lab(lab_text("first-addresses").replace("links:\n", "plan: all\nlinks:\n", 1)).lab
+    assert whole is not None
+    asked = cells(hand_out_page(whole), "Address plan")
+    assert ["lock", "p1", "basin 10.64.8.0/24", "10.64.8.1/24", "255.255.255.0"] in asked
+    assert ["lock", "lo0", "loopback", "10.64.255.1/32", "255.255.255.255"] in asked
+
+
+def test_a_wide_chart_is_cut_into_parts_that_bear_the_networks_names() -> None:
+    lab = read_lab(lab_text("toll-house")).lab
+    assert lab is not None
+    page = hand_out_page(lab)
+    assert len(lab.devices) == 12
+    assert page.count('<table class="weave">') == 2
+    assert page.count("to the carrier<small>") == 2

@@ -1,10 +1,11 @@
-"""``zensur export``: a lab as a real network, and its packets as a file."""
+"""``zensur export``: a lab as a real network, its packets as a file, its topology and its address plan."""
 
 from pathlib import Path
 
 import click
 
 from ..core.export import capture, namespaces_script
+from ..core.formats import plan_csv, topology_json
 from ..core.lab import ExpectedPing
 from ..core.sim import Runs, target, written
 from .asking import Loaded, Ordered, load_network, named_pings, of_network, of_pings
@@ -18,9 +19,10 @@ from .inputs import FILE, OUTPUT, unusable, write_bytes
 @click.option(
     "--as",
     "form",
-    type=click.Choice(["linux-namespaces", "pcapng"]),
+    type=click.Choice(["linux-namespaces", "pcapng", "topology-json", "csv"]),
     required=True,
-    help="A script that builds it on a Linux machine, or the packets of its pings.",
+    help="A script that builds it on a Linux machine, the packets of its pings, its topology (RFC 8345), or its "
+    "address plan.",
 )
 @click.option("-o", "--output", type=OUTPUT, required=True, help="The file to write.")
 @of_pings
@@ -43,6 +45,10 @@ def export(
     Without --sheets the model answer. Exits 1 where something had to be left out; the file says what.
     """
     loaded = load_network(lab, sheets, stage, values, learner)
+    if form in _OF_LABS:
+        write_bytes(output, _OF_LABS[form](loaded.lab).encode())
+        click.echo(f"{output} is written.")
+        return
     asked = named_pings(loaded, senders, targets, sources, pairs)
     runs = Runs(loaded.network, loaded.model, loaded.lab.expected if asked is None else asked)
     if form == "pcapng":
@@ -56,6 +62,10 @@ def export(
     left_out = "\n# Left out:\n" in script
     click.echo(f"{output} is written{'; its first lines say what is left out' if left_out else ''}.")
     raise SystemExit(1 if left_out else 0)
+
+
+_OF_LABS = {"topology-json": topology_json, "csv": plan_csv}
+"""The forms that hold the lab and its model answer, and nothing of a run."""
 
 
 def _pings(loaded: Loaded, runs: Runs) -> list[tuple[str, str]]:

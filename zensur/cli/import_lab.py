@@ -4,6 +4,7 @@ from pathlib import Path
 
 import click
 
+from ..core.formats import NoTopology, is_json, lab_of_topology
 from ..core.lab import read_lab
 from ..core.lab.splice import CannotSplice, put
 from ..store import Labs
@@ -16,7 +17,10 @@ from .inputs import FILE, read_text, unusable
 @click.option("--as", "ident", metavar="ID", help="The id that a single lab gets in place of its own.")
 @DATABASE
 def import_lab(labs: tuple[Path, ...], ident: str | None, database: Path | None) -> None:
-    """Put LABS on the shelf, all or none; where an id is taken, --as gives another."""
+    """Put LABS on the shelf, all or none; where an id is taken, --as gives another.
+
+    A topology in JSON (RFC 8345) becomes a lab without sheets.
+    """
     if ident is not None and len(labs) > 1:
         unusable("--as names the id of one lab: import them one after another.")
     texts = {}
@@ -37,6 +41,11 @@ def import_lab(labs: tuple[Path, ...], ident: str | None, database: Path | None)
 def _read(path: Path, ident: str | None) -> tuple[str, str]:
     """Return a lab's id and text, with the id that it is to have."""
     text = read_text(path)
+    if is_json(text):
+        try:
+            text = lab_of_topology(text)
+        except NoTopology as none:
+            unusable(f"{path}: {none}")
     found = read_lab(text)
     try:
         if found.lab is not None and ident not in (None, found.lab.id):

@@ -61,7 +61,7 @@ def secure(app: Flask, hosts: frozenset[str], origin: str | None = None) -> None
     def headers(response: Response) -> Response:
         response.headers["Content-Security-Policy"] = (
             "default-src 'none'; script-src 'self'; "
-            f"style-src 'self' 'nonce-{style_nonce()}'; font-src 'self'; img-src 'self' data:; "
+            f"style-src 'self' 'nonce-{style_nonce()}'; font-src 'self' data:; img-src 'self' data:; "
             "connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
         )
         response.headers["X-Content-Type-Options"] = "nosniff"

@@ -11,6 +11,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
+from ..core.formats import NoTopology, is_json, lab_of_topology
 from ..core.lab import empty_lab, read_lab, starter_lab
 from ..core.lab.splice import CannotSplice, put
 from ..core.marking.checking.lab_check import check_text
@@ -80,13 +81,17 @@ def _of_all(api: APIBlueprint, desk: Desk) -> None:
 
     @api.post("/labs/import", responses={201: LabMade, 409: IdTaken, 422: Refusal})
     def take(body: LabImport) -> Answer:
-        """A lab from its file; where its id is taken another one is asked for, and proposed."""
-        found = read_lab(body.text)
+        """A lab from its file, or from a topology in JSON (RFC 8345); where its id is taken another one is proposed."""
+        try:
+            given = lab_of_topology(body.text) if is_json(body.text) else body.text
+        except NoTopology as none:
+            return refused(422, f"This file cannot be read as a topology. {none}")
+        found = read_lab(given)
         if found.lab is None:
             return refused(422, "This file cannot be read as a lab.", found.errors)
         slug = body.slug or found.lab.id
         try:
-            text = body.text if slug == found.lab.id else put(body.text, "id", slug)
+            text = given if slug == found.lab.id else put(given, "id", slug)
         except CannotSplice as cannot:
             return refused(422, str(cannot))
         read = read_lab(text)

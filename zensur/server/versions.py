@@ -6,6 +6,7 @@ from flask import Blueprint, Response, abort
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field, RootModel
 
+from ..core.formats import topology_json
 from ..core.lab.changes import Change, changes
 from ..work.desk import Desk
 from .errors import refused
@@ -84,6 +85,15 @@ def lab_files(desk: Desk) -> Blueprint:
             abort(404, f"There is no lab {slug}.")
         response = Response(version.text, mimetype="application/yaml")
         response.headers["Content-Disposition"] = f'attachment; filename="{slug}.lab.yaml"'
+        return response
+
+    @blueprint.get("/lab-files/<slug>.topology.json")
+    def topology(slug: str) -> Response:
+        version = desk.labs.newest(slug)
+        if version is None:
+            abort(404, f"There is no lab {slug}.")
+        response = Response(topology_json(desk.lab(version)), mimetype="application/json")
+        response.headers["Content-Disposition"] = f'attachment; filename="{slug}.topology.json"'
         return response
 
     return blueprint

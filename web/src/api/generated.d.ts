@@ -218,7 +218,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** A lab from its file; where its id is taken another one is asked for, and proposed. */
+    /** A lab from its file, or from a topology in JSON (RFC 8345); where its id is taken another one is proposed. */
     post: operations["shelf_take_labs_import_post"];
     delete?: never;
     options?: never;
@@ -639,7 +639,7 @@ export interface components {
     };
     /**
      * ColumnShape
-     * @description A device of the weave.
+     * @description A device of the weave, or an instance of a box that has several.
      */
     ColumnShape: {
       /** About */
@@ -648,6 +648,8 @@ export interface components {
       device: string;
       /** First */
       first: number | null;
+      /** Instance */
+      instance: string;
       /**
        * Kind
        * @enum {string}
@@ -1088,7 +1090,8 @@ export interface components {
     };
     /**
      * Join
-     * @description Join a device to a network, by the number of its row: through its switch, or to the one port in it.
+     * @description Join a device, or ``box/instance``, to a network, by its row: through its switch, or to the one port
+     *     in it.
      *
      *     A free port is taken, or one added. Where the network has a prefix, the next free address is written, too.
      */

@@ -1,5 +1,16 @@
 import { useEffect, type MouseEvent, type ReactNode } from "react";
-import { at, fit, knotAt, prefixes, type Geometry, type KnotData, type WeaveData } from "./geometry";
+import {
+  at,
+  boxes,
+  columnOf,
+  fit,
+  knotAt,
+  nodeOf,
+  prefixes,
+  type Geometry,
+  type KnotData,
+  type WeaveData,
+} from "./geometry";
 import { beside, traces, type Leg, type Trace } from "./trace";
 import { useSize } from "./useSize";
 import { WeaveTable } from "./WeaveTable";
@@ -46,6 +57,8 @@ export function Weave({
   const { ref: heads, height: headed } = useSize<HTMLDivElement>();
   const g = fit(weave, width, height);
   const lines = traces(weave, g, legs);
+  const grouped = boxes(weave);
+  const chosen = device === undefined ? -1 : cell ? cell.column : columnOf(weave, device);
   useEffect(() => {
     const chosen = ref.current?.querySelector(".knot.chosen, .cell.chosen, .loopback.chosen");
     chosen?.scrollIntoView({ block: "nearest", inline: "nearest" });
@@ -66,22 +79,35 @@ export function Weave({
         aria-hidden="true"
       >
         <div className="weave-corner" />
-        <div className="weave-heads" ref={heads}>
+        <div className={grouped.length > 0 ? "weave-heads grouped" : "weave-heads"} ref={heads}>
+          {grouped.map((box) => (
+            <span
+              key={box.name}
+              className="box-name"
+              style={{ left: (box.first + 0.2) * g.column, width: (box.last - box.first + 0.6) * g.column }}
+            >
+              <i>{box.name}</i>
+            </span>
+          ))}
           {weave.columns.map((column, c) => (
             <button
-              key={column.device}
+              key={nodeOf(column)}
               type="button"
               tabIndex={-1}
               title={column.about}
               className={[
                 "head",
-                column.device === device?.split("/")[0] ? "chosen" : "",
+                c === chosen ? "chosen" : "",
                 cell?.row === -1 && cell.column === c ? "at" : "",
               ].join(" ")}
               style={{ width: g.column }}
               onClick={() => (onCell ? onCell({ column: c, row: -1 }) : onDevice?.(column.device))}
             >
-              <b>{column.device}</b>
+              <b>
+                {grouped.some((box) => box.name === column.device)
+                  ? column.instance || "main"
+                  : column.device}
+              </b>
               <span>{column.more ? `and ${column.more} more` : column.kind}</span>
             </button>
           ))}
@@ -175,7 +201,7 @@ function Strokes({ weave, g }: { weave: WeaveData; g: Geometry }) {
         const first = at(g, c, column.first).y;
         const last = column.loopbacks.length > 0 ? g.foot : at(g, c, column.last).y;
         return (
-          <g key={column.device}>
+          <g key={nodeOf(column)}>
             <line className="lead" x1={x} x2={x} y1={0} y2={first} />
             <line className="column" x1={x} x2={x} y1={first} y2={last} />
           </g>
@@ -259,7 +285,7 @@ function Feet({ weave, g, cell }: { weave: WeaveData; g: Geometry; cell: Cell | 
     <g className="feet">
       {weave.columns.map((column, c) =>
         column.loopbacks.length === 0 ? null : (
-          <g key={column.device} transform={`translate(${at(g, c, 0).x} ${g.foot + 5})`}>
+          <g key={nodeOf(column)} transform={`translate(${at(g, c, 0).x} ${g.foot + 5})`}>
             <circle r={5} />
             {column.loopbacks.map((loopback, n) => (
               <g

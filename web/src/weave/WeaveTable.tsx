@@ -1,4 +1,9 @@
-import type { WeaveData } from "./geometry";
+import { nodeOf, type WeaveData } from "./geometry";
+
+const nameOf = (weave: WeaveData, column: number) => {
+  const own = weave.columns[column];
+  return own && nodeOf(own);
+};
 
 /** The weave as a table, for readers who do not see the chart. */
 export function WeaveTable({ weave }: { weave: WeaveData }) {
@@ -21,7 +26,7 @@ export function WeaveTable({ weave }: { weave: WeaveData }) {
               <th scope="row">
                 {weave.rows[knot.row]?.name} {weave.rows[knot.row]?.prefix}
               </th>
-              <td>{weave.columns[knot.column]?.device}</td>
+              <td>{nameOf(weave, knot.column)}</td>
               <td>{knot.label}</td>
               <td>{knot.address ?? "none"}</td>
               <td>{knot.up ? "up" : "down"}</td>
@@ -29,9 +34,9 @@ export function WeaveTable({ weave }: { weave: WeaveData }) {
           ))}
           {weave.columns.flatMap((column) =>
             column.loopbacks.map((loopback) => (
-              <tr key={column.device + loopback.name}>
+              <tr key={nodeOf(column) + loopback.name}>
                 <th scope="row">loopback</th>
-                <td>{column.device}</td>
+                <td>{nodeOf(column)}</td>
                 <td>{loopback.name}</td>
                 <td>{loopback.address}</td>
                 <td>{loopback.on ? "up" : "off"}</td>

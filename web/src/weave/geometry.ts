@@ -63,8 +63,22 @@ export const knotAt = (weave: WeaveData, column: number, row: number) =>
 
 /** The column of a device, or of the box that a network instance (`box/instance`) belongs to; -1 for none. */
 export function columnOf(weave: WeaveData, node: string): number {
-  const box = node.split("/")[0];
-  return weave.columns.findIndex((c) => c.device === box);
+  const [box, instance = ""] = node.split("/");
+  const own = weave.columns.findIndex((c) => c.device === box && c.instance === instance);
+  return own >= 0 ? own : weave.columns.findIndex((c) => c.device === box);
+}
+
+/** The name of a column's node: the device's, or `box/instance`. */
+export const nodeOf = (column: ColumnData) =>
+  column.instance === "" ? column.device : `${column.device}/${column.instance}`;
+
+/** Boxes of which several instances are columns, each with its first and its last one. */
+export function boxes(weave: WeaveData): { name: string; first: number; last: number }[] {
+  const names = new Set(weave.columns.filter((c) => c.instance !== "").map((c) => c.device));
+  return [...names].map((name) => {
+    const own = weave.columns.flatMap((c, n) => (c.device === name ? [n] : []));
+    return { name, first: Math.min(...own), last: Math.max(...own) };
+  });
 }
 
 /** Finds the knot of a device's port, or any knot of the device. */

@@ -15,7 +15,8 @@ from .draft import CannotEdit, Draft
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Join:
-    """Join a device to a network, by the number of its row: through its switch, or to the one port in it.
+    """Join a device, or ``box/instance``, to a network, by its row: through its switch, or to the one port
+    in it.
 
     A free port is taken, or one added. Where the network has a prefix, the next free address is written, too.
     """
@@ -27,12 +28,14 @@ class Join:
 
     def apply(self, draft: Draft) -> Draft:
         """Return the draft with the device in the network."""
-        device = draft.device(self.device)
+        box, _, instance = self.device.partition("/")
+        device = draft.device(box)
         if not 0 <= self.row < len(draft.chart.rows):
             raise CannotEdit("There is no such network.")
         row = draft.chart.rows[self.row]
         knots = [k for k in draft.chart.knots if k.row == self.row]
-        if any(draft.chart.columns[k.column].device == device.name for k in knots):
+        columns = [draft.chart.columns[k.column] for k in knots]
+        if any(c.device == device.name and c.instance.lower() == instance.lower() for c in columns):
             raise CannotEdit(f"{device.name} is in this network already.")
         if row.serial:
             raise CannotEdit("A serial link has two ends: add a network for another one.")
@@ -40,6 +43,8 @@ class Join:
         if knots:
             draft, far = _way_in(draft, knots, self.side)
             draft = draft.insert("links", f"{device.name}:{port} -- {far}")
+        if instance:
+            draft = draft.put_statement(self.side, device.name, f"port {port}", f"instance {instance}")
         prefix = row.prefix.partition(",")[0]
         if not prefix or is_switch(device):
             return draft

@@ -7,6 +7,8 @@ from .file_names import folded, plain_name
 from .flat import BadPattern, FlatNames, Pattern
 from .hand_out import given_sheets, learners_edition, shown_prefixes, targets
 from .papers import HandIn, nothing_named, sort_papers
+from .plan_csv import plan_csv
+from .topology_json import NoTopology, is_json, lab_of_topology, topology_json
 
 __all__ = [
     "ANSWERS",
@@ -21,19 +23,24 @@ __all__ = [
     "File",
     "FlatNames",
     "HandIn",
+    "NoTopology",
     "Pattern",
     "cabling_of",
     "folded",
     "given_sheets",
     "is_archive",
+    "is_json",
+    "lab_of_topology",
     "learners_edition",
     "nothing_named",
     "plain",
     "plain_name",
+    "plan_csv",
     "read_answers",
     "read_archive",
     "read_cabling",
     "shown_prefixes",
     "sort_papers",
     "targets",
+    "topology_json",
 ]

@@ -17,6 +17,7 @@ from ..lab import (
     Link,
     Medium,
     NamedNetwork,
+    clock_digest,
 )
 from ..sheet import write_sheet
 
@@ -68,7 +69,7 @@ def learners_edition(lab: Lab) -> str:
         "level": lab.level,
         "minutes": lab.minutes,
         "devices": {name: _device(device) for name, device in lab.devices.items()},
-        "links": [] if lab.asks_cabling else [_link(link) for link in lab.links],
+        "links": [] if lab.asks_cabling else [_link(lab, link) for link in lab.links],
         "cabling": "asked" if lab.asks_cabling else "",
         "networks": {n.name: {"prefixes": [str(p) for p in shown_prefixes(lab, n)]} for n in lab.networks},
         "given": given_sheets(lab),
@@ -90,10 +91,12 @@ def _device(device: Device) -> dict[str, Any]:
     return {"kind": device.kind.value, "ports": ports, **about}
 
 
-def _link(link: Link) -> str:
-    """Write a link; which end gives the clock is left out where learners have to find out."""
-    if link.clock is None or link.clock_hidden:
+def _link(lab: Lab, link: Link) -> str:
+    """Write a link; which end gives the clock cannot be read where learners have to find out, and yet it decides."""
+    if link.clock is None:
         return str(link)
+    if link.clock_hidden:
+        return f"{link} clock hidden {clock_digest(lab.id, link.clock)}"
     alone = link.a.device != link.b.device
     return f"{link} clock {link.clock.device if alone else link.clock}"
 

@@ -33,7 +33,7 @@ from .reader import ReadLab, read_lab
 from .review import review_sheet
 from .schema import lab_schema
 from .starter import empty_lab, starter_lab
-from .topology import read_link
+from .topology import clock_digest, read_link
 from .variables import draw_values, probes
 
 __all__ = [
@@ -68,6 +68,7 @@ __all__ = [
     "Variable",
     "answers_of",
     "check_counted",
+    "clock_digest",
     "counted_by",
     "declare",
     "draw_values",

@@ -36,6 +36,7 @@ def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[st
         start=_sheets(root, "start", devices),
         hidden=_hidden(root, devices),
         asks_cabling=root.get("cabling") == "asked",
+        tells_plan=root.get("plan") == "all",
         text=text,
     )
     whole = replace(whole, free=tuple(read_free(root, whole)))

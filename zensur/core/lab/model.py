@@ -303,6 +303,8 @@ class Lab:
     """Whether learners cable, too: the links are then the model answer's."""
     free: tuple[FreePort | FreeNetwork, ...] = ()
     """What learners choose themselves."""
+    tells_plan: bool = False
+    """Whether learners read all addresses of the plan: the exercise is then to configure them."""
     answer: Mapping[str, Sheet] = field(default_factory=dict)
     pings: tuple[ExpectedPing, ...] = ()
     services: tuple[ExpectedService, ...] = ()

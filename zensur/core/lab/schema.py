@@ -179,6 +179,11 @@ LAB = Record(
         ),
         "networks": Key(Named(NETWORK), "names of networks, for the chart"),
         "start": Key(_SHEETS, "sheets that learners begin with and may change"),
+        "plan": Key(
+            Choice("given", "all"),
+            "which addresses learners read in the plan: those that are given, or all of the model answer's; given "
+            "where left out",
+        ),
         "hidden": Key(Many(_TEXT), "devices whose given sheets learners may not read"),
         "free": Key(
             Many(Either(Text(what="DEVICE:PORT"), FREE_NETWORK)),

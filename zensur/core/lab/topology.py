@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterator, Mapping
+from hashlib import sha256
 
 from ..addresses import BadValue, parse_prefix
 from .known import end_of
@@ -10,7 +11,10 @@ from .schema import NAME
 from .shapes import At, Found
 
 _SUB_PORT = re.compile(r".+\.\d+")
-_TAIL = re.compile(r"^(?P<ends>.*?)(?:\s+clock\s+(?P<clock>\S+)(?P<hidden>\s+hidden)?)?$", re.IGNORECASE)
+_TAIL = re.compile(
+    r"^(?P<ends>.*?)(?:\s+clock\s+(?:hidden\s+(?P<digest>[0-9a-f]{16})|(?P<clock>\S+)(?P<hidden>\s+hidden)?))?$",
+    re.IGNORECASE,
+)
 
 
 def read_devices(root: Found) -> dict[str, Device]:
@@ -51,7 +55,7 @@ def read_links(root: Found, devices: Mapping[str, Device]) -> tuple[Link, ...]:
     links: list[Link] = []
     taken: dict[End, str] = {}
     for found in root.get("links", []):
-        link = read_link(found.value, devices, found.at)
+        link = read_link(found.value, devices, found.at, root.get("id", ""))
         for end in link.ends if link else ():
             if end in taken:
                 found.at.fail(f"{end} is linked already, by {taken[end]}.")
@@ -60,8 +64,19 @@ def read_links(root: Found, devices: Mapping[str, Device]) -> tuple[Link, ...]:
     return tuple(links)
 
 
-def read_link(text: str, devices: Mapping[str, Device], at: At) -> Link | None:
-    """Read ``DEVICE:PORT -- DEVICE:PORT``, perhaps with its clock; report what is wrong, and where it is no link."""
+def clock_digest(lab: str, end: End) -> str:
+    """Return what stands for the end that gives a clock where learners may not read which it is.
+
+    It hides no more than trying does: a learner may turn the clock on at either end and see whether the link comes up.
+    """
+    return sha256(f"{lab.lower()} {str(end).lower()}".encode()).hexdigest()[:16]
+
+
+def read_link(text: str, devices: Mapping[str, Device], at: At, lab: str = "") -> Link | None:
+    """Read ``DEVICE:PORT -- DEVICE:PORT``, perhaps with its clock; report what is wrong, and where it is no link.
+
+    ``lab`` is the lab's id, of which the digest of a hidden clock is made.
+    """
     said = _TAIL.match(text)
     left, dashes, right = (said["ends"] if said else text).partition("--")
     if not dashes:
@@ -74,6 +89,13 @@ def read_link(text: str, devices: Mapping[str, Device], at: At) -> Link | None:
         at.fail(f"{a[0]} cannot be linked to itself.")
     elif a[1].medium is not b[1].medium:
         at.fail(f"{a[0]} is {a[1].medium} and {b[0]} is {b[1].medium}: both have to be the same.")
+    if said and said["digest"]:
+        ends = [e for e in (a[0], b[0]) if clock_digest(lab, e) == said["digest"].lower()]
+        if not ends:
+            at.fail(
+                "This hidden clock belongs to another lab, or to another link: take the learner's edition anew."
+            )
+        return Link(a[0], b[0], a[1].medium, next(iter(ends), None), True)
     clock = _clock(said["clock"], a[0], b[0], a[1].medium, at) if said and said["clock"] else None
     return Link(a[0], b[0], a[1].medium, clock, bool(said and said["hidden"]))
 

@@ -23,9 +23,13 @@ class Loopback:
 
 @dataclass(frozen=True, slots=True)
 class Column:
-    """A device. ``first`` and ``last`` are the rows of its first and last knot, None where it has none."""
+    """A device, or one network instance of a box that has several; its main one has no name.
+
+    ``first`` and ``last`` are the rows of its first and last knot, None where it has none.
+    """
 
     device: str
+    instance: str
     kind: str
     about: str
     first: int | None
@@ -76,17 +80,20 @@ def weave(lab: Lab, network: Network, planned: bool = False) -> Weave:
     """
     wiring = network.wiring
     found = [own for domain in domains(network) if (own := _Network.of(network, domain)) is not None]
-    order = order_columns(len(wiring.names), [frozenset(own.knots) for own in found])
-    column_of = {device: n for n, device in enumerate(order)}
+    units = _units(network)
+    number_of_unit = {node: n for n, node in enumerate(units)}
+    ordered = order_columns(len(units), [frozenset(number_of_unit[u] for u in own.knots) for own in found])
+    order = [units[n] for n in ordered]
+    column_of = {node: n for n, node in enumerate(order)}
 
     def span(own: _Network) -> tuple[int, int]:
-        columns = [column_of[device] for device in own.knots]
+        columns = [column_of[node] for node in own.knots]
         return min(columns), max(columns)
 
     found.sort(key=span)
     rows = [
         Row(
-            _name(lab, own.prefixes, [wiring.names[d] for d in own.knots]),
+            _name(lab, own.prefixes, [wiring.names[wiring.device_of_node(u)] for u in own.knots]),
             ", ".join(_prefix_text(*prefix) for prefix in own.prefixes),
             own.serial,
             *span(own),
@@ -94,12 +101,12 @@ def weave(lab: Lab, network: Network, planned: bool = False) -> Weave:
         for own in found
     ]
     knots = [
-        _knot(network, column_of[device], number, ends, own.prefixes)
+        _knot(network, column_of[node], number, ends, own.prefixes)
         for number, own in enumerate(found)
-        for device, ends in own.knots.items()
+        for node, ends in own.knots.items()
     ]
     rows_of = {c: [k.row for k in knots if k.column == c] for c in range(len(order))}
-    columns_ = [_column(lab, network, device, rows_of[n]) for n, device in enumerate(order)]
+    columns_ = [_column(lab, network, node, rows_of[n]) for n, node in enumerate(order)]
     rows += _planned(lab, found) if planned else ()
     links = [(a, b) for a, b in enumerate(wiring.peer) if a < b]
     down = [f"{_end(network, a)} -- {_end(network, b)}" for a, b in links if not network.link_up(a)]
@@ -124,7 +131,7 @@ class _End:
 
 @dataclass(frozen=True, slots=True)
 class _Network:
-    """One row: the ends of each device in it, its prefixes, and whether it is a serial link."""
+    """One row: the ends of each node in it, its prefixes, and whether it is a serial link."""
 
     knots: dict[int, list[_End]]
     prefixes: list[tuple[int, int]]
@@ -142,13 +149,13 @@ class _Network:
             )
             addresses = (*own.four, *own.six, *(a for a in own.links if a.origin == "sheet"))
             if addresses or (linked and not bears):
-                knots.setdefault(device, []).append(_End(own.name, own.port, network.is_up(own), addresses))
+                knots.setdefault(own.node, []).append(_End(own.name, own.port, network.is_up(own), addresses))
         if not knots:
             return None
         for device, port in domain.carried:
             knots.setdefault(device, []).append(_End(wiring.port_name[port], port, network.link_up(port), ()))
         return cls(
-            {device: knots[device] for device in sorted(knots)},
+            {node: knots[node] for node in sorted(knots, key=lambda n: (wiring.device_of_node(n), n))},
             _prefixes(end.addresses for ends in knots.values() for end in ends),
             any(own.serial for _, own in domain.interfaces),
         )
@@ -238,16 +245,27 @@ def _host_part(address: int, prefixes: list[tuple[int, int]]) -> str:
     return ".".join(octets)
 
 
-def _column(lab: Lab, network: Network, device: int, rows: list[int]) -> Column:
+def _units(network: Network) -> list[int]:
+    """Return the nodes that are columns, in the order of the lab: of a box with instances those that have ports."""
+    units = []
+    for device in network.devices:
+        with_ports = [node.number for node in device.nodes if node.ports]
+        units += with_ports if len(device.nodes) > 1 and with_ports else [device.number]
+    return units
+
+
+def _column(lab: Lab, network: Network, node: int, rows: list[int]) -> Column:
+    device = network.wiring.device_of_node(node)
     name = network.wiring.names[device]
     loopbacks = [
         Loopback(p.name, written(p.addresses[0].address) if p.addresses else "", p.on)
         for p in network.devices[device].ports
-        if p.is_loopback
+        if p.is_loopback and p.node == node
     ]
     own = lab.devices[name]
     return Column(
         name,
+        network.nodes[node].instance or "",
         own.kind.value,
         own.about,
         min(rows, default=None),

@@ -14,9 +14,10 @@ class LoopbackShape(Shape):
 
 
 class ColumnShape(Shape):
-    """A device of the weave."""
+    """A device of the weave, or an instance of a box that has several."""
 
     device: str
+    instance: str
     kind: Literal["router", "switch", "host"]
     about: str
     first: int | None

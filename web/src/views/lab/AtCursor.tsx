@@ -29,7 +29,7 @@ export function AtCursor({ look, place, side, onJoin, onFill }: Props) {
         <>
           <div>
             <b>
-              {place.device} is not in {row?.name}
+              {place.node} is not in {row?.name}
             </b>
             <span>
               {row?.serial
@@ -41,7 +41,7 @@ export function AtCursor({ look, place, side, onJoin, onFill }: Props) {
           </div>
           {!row?.serial && (
             <button type="button" className="mend" onClick={onJoin}>
-              Join {place.device} here
+              Join {place.node} here
             </button>
           )}
         </>

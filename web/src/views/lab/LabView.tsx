@@ -86,7 +86,7 @@ function Loaded({ look: all }: { look: Look }) {
     void edit({ do: "set-address", ...at, typed: whole, prefixes, side });
   };
   const open = (at: Place | undefined = place) => {
-    if (at?.kind === "crossing") void edit({ do: "join", device: at.device, row: at.row, side });
+    if (at?.kind === "crossing") void edit({ do: "join", device: at.node, row: at.row, side });
     else if (at?.kind === "device") setForm({ kind: "rename-device", device: at.device });
     else if (at?.kind === "network") setForm({ kind: "network", row: at.row });
     else setTyping(at?.kind === "loopback" && at.address !== "" ? at.address : "");

@@ -1,5 +1,5 @@
 import type { Look } from "../../authoring/calls";
-import { knotAt, type Direction, type KnotData, type WeaveData } from "../../weave/geometry";
+import { knotAt, nodeOf, type Direction, type KnotData, type WeaveData } from "../../weave/geometry";
 import type { Cell } from "../../weave/Weave";
 
 /** What stands at a cell of the weave. */
@@ -7,7 +7,7 @@ export type Place =
   | { kind: "device"; device: string }
   | { kind: "network"; row: number }
   | { kind: "knot"; device: string; row: number; knot: KnotData }
-  | { kind: "crossing"; device: string; row: number }
+  | { kind: "crossing"; device: string; node: string; row: number }
   | { kind: "loopback"; device: string; name: string; address: string };
 
 /** Tells what stands at a cell; below the last row are the loopbacks, and one more that may be added. */
@@ -28,7 +28,9 @@ export function placeAt(weave: WeaveData, cell: Cell): Place | undefined {
     };
   }
   const knot = knotAt(weave, cell.column, cell.row);
-  return knot ? { kind: "knot", device, row: cell.row, knot } : { kind: "crossing", device, row: cell.row };
+  return knot
+    ? { kind: "knot", device, row: cell.row, knot }
+    : { kind: "crossing", device, node: nodeOf(column), row: cell.row };
 }
 
 const freeLoopback = (names: string[]) => {
@@ -53,8 +55,9 @@ export function moved(weave: WeaveData, cell: Cell, way: Direction): Cell {
 
 /** Keeps the cursor at the same device and network where the chart is drawn anew. */
 export function follow(before: WeaveData, after: WeaveData, cell: Cell): Cell {
-  const device = before.columns[cell.column]?.device;
-  const column = cell.column < 0 ? -1 : after.columns.findIndex((c) => c.device === device);
+  const own = before.columns[cell.column];
+  const node = own && nodeOf(own);
+  const column = cell.column < 0 ? -1 : after.columns.findIndex((c) => nodeOf(c) === node);
   if (cell.row < 0 || column === -1)
     return { column: Math.max(column, cell.column < 0 ? -1 : 0), row: clampRow(after, before, cell) };
   return { column, row: clampRow(after, before, cell) };

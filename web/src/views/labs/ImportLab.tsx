@@ -25,7 +25,7 @@ export function ImportLab() {
       <DropFiles
         id="lab-file"
         label="Choose a lab file"
-        accept=".yaml,.yml"
+        accept=".yaml,.yml,.json"
         onFiles={(files) => void open(files[0])}
       >
         Drop a lab file here: its name ends in <code>.lab.yaml</code>.

@@ -68,7 +68,8 @@ export function TextView() {
             )}
             <p className="soft mt-2">
               <Link to={`/labs/${work.slug}/versions`}>All versions</Link>,{" "}
-              <a href={`/lab-files/${work.slug}.lab.yaml`}>save as a file</a>
+              <a href={`/lab-files/${work.slug}.lab.yaml`}>save as a file</a>,{" "}
+              <a href={`/lab-files/${work.slug}.topology.json`}>its topology (RFC 8345)</a>
             </p>
             <Saving onSave={submit} />
           </section>
