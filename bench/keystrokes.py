@@ -16,7 +16,8 @@ from zensur.work.desk import Desk
 KEYS = 40
 WAIT = """() => new Promise(done => {
   const side = document.querySelector('.view-side');
-  const told = () => [...side.querySelectorAll('h2')].map(h => h.textContent).find(t => / pings? (hold|do not hold)/.test(t));
+  const heads = () => [...side.querySelectorAll('h2')].map(h => h.textContent);
+  const told = () => heads().find(t => / pings? (hold|do not hold)/.test(t));
   const before = told();
   const watch = new MutationObserver(() => {
     if (told() !== before) { watch.disconnect(); done(performance.now() - window.pressed); }

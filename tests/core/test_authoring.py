@@ -22,6 +22,7 @@ from zensur.core.authoring.cabling import Join, LinkPorts, MoveEnd, SetClock, Un
 from zensur.core.authoring.devices import (
     AddDevice,
     AddPort,
+    MoveColumn,
     MoveDevice,
     RemoveDevice,
     RemovePort,
@@ -505,3 +506,13 @@ def test_whatever_is_edited_can_be_read_and_keeps_its_comments(edits: list[objec
             assert (comment in draft.text) or "links:" not in draft.text or "answer:" not in draft.text
         ran(draft)
         assert draft.chart
+
+
+def test_a_column_is_moved_by_hand_and_let_be_worked_out() -> None:
+    shown = [c.device for c in Draft(RING).chart.columns]
+    moved = edited(Draft(RING), [MoveColumn(device=shown[2], by=-2)])
+    assert moved.lab.as_listed
+    assert [c.device for c in moved.chart.columns] == [shown[2], *shown[:2], *shown[3:]]
+    back = edited(moved, [PutValue(place="order", value="")])
+    assert not back.lab.as_listed
+    assert {c.device for c in back.chart.columns} == set(shown)

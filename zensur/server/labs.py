@@ -9,7 +9,6 @@ from pydantic import BaseModel, Field
 from ..core.lab import Expected, Lab, LabError, read_lab
 from ..core.lab.completion import complete_lab
 from ..core.lab.splice import texts
-from ..core.marking.checking.lab_check import check_text
 from ..core.sheet import write_sheet
 from ..core.sim import (
     AnyRun,
@@ -23,6 +22,7 @@ from ..core.sim import (
 )
 from ..store import LabVersion, StoredPaper
 from ..work.desk import Desk
+from ..work.workers import Refused
 from .errors import refused
 from .shapes import (
     CompletionShape,
@@ -57,16 +57,19 @@ class OfStage(BaseModel):
 def labs_api(desk: Desk) -> APIBlueprint:
     """Make the blueprint."""
     api = APIBlueprint("labs", __name__, url_prefix="/api")
-    _of_texts(api)
+    _of_texts(api, desk)
     _of_one_lab(api, desk)
     return api
 
 
-def _of_texts(api: APIBlueprint) -> None:
-    @api.post("/labs/check", responses={200: LabTextCheck})
+def _of_texts(api: APIBlueprint, desk: Desk) -> None:
+    @api.post("/labs/check", responses={200: LabTextCheck, 422: Refusal})
     def check(body: LabText) -> Answer:
         """The lab check of a text that is not saved."""
-        found = check_text(body.text)
+        try:
+            found = desk.check_of(body.text)
+        except Refused as refused_:
+            return refused(422, f"The lab could not be checked. {refused_}")
         readable = not any(f.code == "lab-file" for f in found.findings)
         return LabTextCheck(readable=readable, check=check_shape(found)).model_dump()
 

@@ -101,6 +101,12 @@ class Desk:
         """Return the lab check of a saved lab."""
         return self._check(version.text)
 
+    def check_of(self, text: str) -> LabCheck:
+        """Return the lab check of a text that is not saved, worked out in a worker: it is asked for at every pause of
+        typing. Raises :class:`~zensur.work.workers.Refused`."""
+        found: LabCheck = self.workers.ask(check_text, text)
+        return found
+
     def stages(self, version: LabVersion, stage: str = "") -> list[str]:
         """Return the stages that papers of a stage are told to be of.
 

@@ -13,6 +13,7 @@ import threading
 from collections.abc import Callable, Hashable
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from .worker import MEMORY, MOST_BYTES
@@ -65,6 +66,26 @@ class Workers:
                     name = f"zensur-worker-{number}"
                     threading.Thread(target=self._run, args=(number,), name=name, daemon=True).start()
             self._changed.notify_all()
+
+    def ask(self, function: Callable[..., Any], *arguments: Any) -> Any:
+        """Have a function called in a worker, before what waits, and return what it gives; raises :class:`Refused`.
+
+        Who asks waits; what is worked out takes no time from the other threads of this process.
+        """
+        answered = threading.Event()
+        told: list[tuple[bool, Any]] = []
+
+        def tell(done: bool, answer: Any) -> None:
+            told.append((done, answer))
+            answered.set()
+
+        piece = Piece(lambda: (function, arguments), partial(tell, True), partial(tell, False))
+        self.want(("asked", object()), piece, first=True)
+        answered.wait()
+        done, answer = told[0]
+        if not done:
+            raise Refused(answer)
+        return answer
 
     def settle(self) -> None:
         """Wait until nothing is left to be done."""

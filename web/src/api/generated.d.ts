@@ -822,6 +822,7 @@ export interface components {
         | components["schemas"]["RemoveDevice"]
         | components["schemas"]["SetDevice"]
         | components["schemas"]["MoveDevice"]
+        | components["schemas"]["MoveColumn"]
         | components["schemas"]["AddPort"]
         | components["schemas"]["RenamePort"]
         | components["schemas"]["RemovePort"]
@@ -1657,6 +1658,21 @@ export interface components {
       number: number;
       /** To */
       to: number;
+    };
+    /**
+     * MoveColumn
+     * @description Put a column of the chart further to the left or right: from then on columns stand as devices are listed.
+     */
+    MoveColumn: {
+      /** By */
+      by: number;
+      /** Device */
+      device: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "move-column";
     };
     /**
      * MoveDevice
@@ -4133,6 +4149,15 @@ export interface operations {
       };
       /** @description It is too large. */
       413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
         headers: {
           [name: string]: unknown;
         };

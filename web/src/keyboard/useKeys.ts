@@ -17,7 +17,8 @@ export function useKeys(keys: Keys): void {
       const chord = event.ctrlKey || event.metaKey;
       const typing = isIn(event.target, TYPED_IN) || (isIn(event.target, CHOSEN) && moves(event.key));
       if (event.altKey || event.defaultPrevented || (typing && !chord && event.key !== "F1")) return;
-      const action = latest.current[chord ? `Ctrl+${event.key.toLowerCase()}` : event.key];
+      const shifted = event.shiftKey && moves(event.key) ? latest.current[`Shift+${event.key}`] : undefined;
+      const action = shifted ?? latest.current[chord ? `Ctrl+${event.key.toLowerCase()}` : event.key];
       if (action === undefined || (event.key === "Enter" && isActive(event.target))) return;
       event.preventDefault();
       action();

@@ -30,6 +30,12 @@ interface Props {
   onCell?: (cell: Cell) => void;
   onOpen?: (cell: Cell) => void;
   field?: ReactNode;
+  /** Where a selection began that reaches to the cell. */
+  anchor?: Cell | undefined;
+  /** Whether what is said about devices stands below their names. */
+  notes?: boolean;
+  /** How large it is drawn: 1 fits it into the space there is. */
+  zoom?: number;
 }
 
 /** A crossing of a column and a row; row -1 is the head, the row behind the last the foot; column -1 the name. */
@@ -52,10 +58,13 @@ export function Weave({
   onCell,
   onOpen,
   field,
+  anchor,
+  notes = false,
+  zoom = 1,
 }: Props) {
   const { ref, width, height } = useSize<HTMLDivElement>();
   const { ref: heads, height: headed } = useSize<HTMLDivElement>();
-  const g = fit(weave, width, height);
+  const g = fit(weave, width, height, zoom);
   const lines = traces(weave, g, legs);
   const grouped = boxes(weave);
   const chosen = device === undefined ? -1 : cell ? cell.column : columnOf(weave, device);
@@ -109,6 +118,7 @@ export function Weave({
                   : column.device}
               </b>
               <span>{column.more ? `and ${column.more} more` : column.kind}</span>
+              {notes && column.about !== "" && <span className="about-head">{column.about}</span>}
             </button>
           ))}
         </div>
@@ -150,6 +160,9 @@ export function Weave({
               onSelect={onSelect}
             />
           ))}
+          {cell !== undefined && anchor !== undefined && (
+            <Selection weave={weave} g={g} a={anchor} b={cell} />
+          )}
           {cell !== undefined && <Empty weave={weave} g={g} cell={cell} />}
           <Feet weave={weave} g={g} cell={cell} />
           <Marks lines={lines} g={g} leg={leg} onLeg={onLeg} />
@@ -170,6 +183,27 @@ export function Weave({
       )}
       <WeaveTable weave={weave} />
     </div>
+  );
+}
+
+/** What is selected, from where it began to the cursor. */
+function Selection({ weave, g, a, b }: { weave: WeaveData; g: Geometry; a: Cell; b: Cell }) {
+  const [left, right] = [Math.max(Math.min(a.column, b.column), 0), Math.max(a.column, b.column)];
+  const [top, bottom] = [
+    Math.max(Math.min(a.row, b.row), 0),
+    Math.min(Math.max(a.row, b.row), weave.rows.length - 1),
+  ];
+  if (bottom < top) return null;
+  const first = at(g, left, top);
+  const last = at(g, right, bottom);
+  return (
+    <rect
+      className="selection"
+      x={first.x - g.column / 2}
+      y={first.y - g.row / 2}
+      width={last.x - first.x + g.column}
+      height={last.y - first.y + g.row}
+    />
   );
 }
 

@@ -33,14 +33,14 @@ const clamp = (value: number, low: number, high: number) => Math.min(high, Math.
 const EDGE = 14;
 
 /** Fits the chart into the space there is; small labs stand larger, large ones scroll. */
-export function fit(weave: WeaveData, width: number, height: number): Geometry {
+export function fit(weave: WeaveData, width: number, height: number, zoom = 1): Geometry {
   const longest = Math.max(...weave.rows.flatMap((r) => [r.name, ...prefixes(r)].map((t) => t.length)), 8);
   const names = clamp(longest * 7.6 + 22, 120, 190);
   const loopbacks = Math.max(...weave.columns.map((c) => c.loopbacks.length), 0);
-  const column = clamp((width - names - EDGE) / Math.max(weave.columns.length, 1), 54, 118);
+  const column = clamp((width - names - EDGE) / Math.max(weave.columns.length, 1), 54, 118) * zoom;
   const below = loopbacks > 0 ? 34 + loopbacks * 30 : 12;
-  const row = clamp((height - 60 - below) / Math.max(weave.rows.length, 1), 46, 84);
-  const scale = clamp(Math.min(column / 72, row / 59), 0.8, 1.3);
+  const row = clamp((height - 60 - below) / Math.max(weave.rows.length, 1), 46, 84) * zoom;
+  const scale = clamp(Math.min(column / 72, row / 59), Math.min(0.8, 0.8 * zoom), Math.max(1.3, 1.3 * zoom));
   return {
     column,
     row,

@@ -94,6 +94,26 @@ class MoveDevice:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class MoveColumn:
+    """Put a column of the chart further to the left or right: from then on columns stand as devices are listed."""
+
+    do: Literal["move-column"] = "move-column"
+    device: str
+    by: int
+
+    def apply(self, draft: Draft) -> Draft:
+        """Return the draft with the devices listed as the chart shows them, and this one moved."""
+        name = draft.device(self.device).name
+        shown = list(dict.fromkeys(c.device for c in draft.chart.columns))
+        to = min(max(shown.index(name) + self.by, 0), len(shown) - 1)
+        shown.insert(to, shown.pop(shown.index(name)))
+        for at, device in enumerate(shown):
+            if list(draft.lab.devices)[at] != device:
+                draft = draft.with_text(move(draft.text, f"devices.{device}", at))
+        return draft if draft.lab.as_listed else draft.put("order", "as listed")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class AddPort:
     """Add a port to a device; without a name the next number is taken."""
 
@@ -177,5 +197,13 @@ def _check_name(draft: Draft, name: str) -> None:
 
 
 DEVICE_EDITS = (
-    AddDevice | RenameDevice | RemoveDevice | SetDevice | MoveDevice | AddPort | RenamePort | RemovePort
+    AddDevice
+    | RenameDevice
+    | RemoveDevice
+    | SetDevice
+    | MoveDevice
+    | MoveColumn
+    | AddPort
+    | RenamePort
+    | RemovePort
 )

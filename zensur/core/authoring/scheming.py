@@ -106,7 +106,8 @@ def scheme_rows(draft: Draft, facts: LabFacts) -> SchemeRows:
         tasks.append(TaskRow(title=task.title, marks=sum(r.marks for r in rows), place=at, criteria=rows))
     asked = {c.id for _, _, c in facts.criteria}
     missing = [] if derived else [
-        _row(draft, facts, c, c.id, "") for task in _derived(lab) for c in task.criteria if c.id not in asked
+        replace(_row(draft, facts, c, c.id, ""), further=entry_of(c, lab.model[c.device] if c.device else EMPTY))
+        for task in _derived(lab) for c in task.criteria if c.id not in asked
     ]  # fmt: skip
     scheme = lab.scheme
     return SchemeRows(

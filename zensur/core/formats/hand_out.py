@@ -70,6 +70,7 @@ def learners_edition(lab: Lab) -> str:
         "minutes": lab.minutes,
         "devices": {name: _device(device) for name, device in lab.devices.items()},
         "links": [] if lab.asks_cabling else [_link(lab, link) for link in lab.links],
+        "order": "as listed" if lab.as_listed else "",
         "cabling": "asked" if lab.asks_cabling else "",
         "networks": {n.name: {"prefixes": [str(p) for p in shown_prefixes(lab, n)]} for n in lab.networks},
         "given": given_sheets(lab),

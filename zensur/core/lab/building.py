@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
+from functools import lru_cache
 
 from ..sheet import Sheet, read_sheet
 from .criteria import read_scheme
@@ -37,6 +38,7 @@ def build_lab(root: Found, variables: Mapping[str, Variable], values: Mapping[st
         hidden=_hidden(root, devices),
         asks_cabling=root.get("cabling") == "asked",
         tells_plan=root.get("plan") == "all",
+        as_listed=root.get("order") == "as listed",
         text=text,
     )
     whole = replace(whole, free=tuple(read_free(root, whole)))
@@ -112,8 +114,19 @@ def _sheets(found: Found, key: str, devices: Mapping[str, Device]) -> dict[str, 
         if device is not None and device.name in sheets:
             text.at.fail(f"{device.name} has a sheet here already.")
         elif device is not None and section is not None:
-            sheets[device.name] = read_sheet(text.value, f"{section.at.place}/{name}")
+            sheets[device.name] = _read(text.value, f"{section.at.place}/{name}")
     return sheets
+
+
+@lru_cache(maxsize=1024)
+def _read(text: str, file: str) -> Sheet:
+    """Read a sheet; while a lab is worked on its other sheets are the same, again and again.
+
+    What a sheet works out when it is asked is worked out at once, for threads share it.
+    """
+    sheet = read_sheet(text, file)
+    sheet.configuration.work_out()
+    return sheet
 
 
 def _hidden(root: Found, devices: Mapping[str, Device]) -> frozenset[str]:

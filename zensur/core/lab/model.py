@@ -303,6 +303,8 @@ class Lab:
     """Whether learners cable, too: the links are then the model answer's."""
     free: tuple[FreePort | FreeNetwork, ...] = ()
     """What learners choose themselves."""
+    as_listed: bool = False
+    """Whether the chart's columns stand in the order of the devices."""
     tells_plan: bool = False
     """Whether learners read all addresses of the plan: the exercise is then to configure them."""
     answer: Mapping[str, Sheet] = field(default_factory=dict)

@@ -178,6 +178,10 @@ LAB = Record(
             Choice("asked"), "learners cable, too, and hand in `links.cabling`; links are the model answer's"
         ),
         "networks": Key(Named(NETWORK), "names of networks, for the chart"),
+        "order": Key(
+            Choice("worked out", "as listed"),
+            "how the columns of the chart stand: short, or as devices are listed; worked out where left out",
+        ),
         "start": Key(_SHEETS, "sheets that learners begin with and may change"),
         "plan": Key(
             Choice("given", "all"),

@@ -82,8 +82,8 @@ def weave(lab: Lab, network: Network, planned: bool = False) -> Weave:
     found = [own for domain in domains(network) if (own := _Network.of(network, domain)) is not None]
     units = _units(network)
     number_of_unit = {node: n for n, node in enumerate(units)}
-    ordered = order_columns(len(units), [frozenset(number_of_unit[u] for u in own.knots) for own in found])
-    order = [units[n] for n in ordered]
+    joined = [frozenset(number_of_unit[u] for u in own.knots) for own in found]
+    order = units if lab.as_listed else [units[n] for n in order_columns(len(units), joined)]
     column_of = {node: n for n, node in enumerate(order)}
 
     def span(own: _Network) -> tuple[int, int]:

@@ -9,10 +9,12 @@ interface Props {
   side: "given" | "answer";
   onJoin: () => void;
   onFill: () => void;
+  onGateways: () => void;
+  onTake: () => void;
 }
 
 /** What stands at the cursor, and what can be done there. */
-export function AtCursor({ look, place, side, onJoin, onFill }: Props) {
+export function AtCursor({ look, place, side, onJoin, onFill, onGateways, onTake }: Props) {
   if (place === undefined)
     return <p className="soft">Press d to add the first device, or write the lab in its text.</p>;
   const { weave } = look;
@@ -20,6 +22,9 @@ export function AtCursor({ look, place, side, onJoin, onFill }: Props) {
     return (
       <SubnetNote weave={weave} knot={place.knot}>
         <Cables look={look} device={place.device} knot={place.knot} />
+        <button type="button" className="mend" onClick={onTake}>
+          {place.knot.address === null ? "Unplug" : "Take away"}
+        </button>
       </SubnetNote>
     );
   const row = "row" in place ? weave.rows[place.row] : undefined;
@@ -57,15 +62,29 @@ export function AtCursor({ look, place, side, onJoin, onFill }: Props) {
               ? "Give it a prefix and fill addresses"
               : "Fill the addresses that are missing"}
           </button>
+          <button type="button" className="mend" onClick={onGateways}>
+            Give its hosts their gateway
+          </button>
+          <button type="button" className="mend" onClick={onJoin}>
+            Rename
+          </button>
         </>
       )}
       {place.kind === "device" && (
-        <div>
-          <b>{place.device}</b>
-          <span>
-            {look.devices.find((d) => d.device === place.device)?.about || "nothing is said about it"}
-          </span>
-        </div>
+        <>
+          <div>
+            <b>{place.device}</b>
+            <span>
+              {look.devices.find((d) => d.device === place.device)?.about || "nothing is said about it"}
+            </span>
+          </div>
+          <button type="button" className="mend" onClick={onJoin}>
+            Rename
+          </button>
+          <button type="button" className="mend" onClick={onTake}>
+            Remove
+          </button>
+        </>
       )}
       {place.kind === "loopback" && (
         <div>
@@ -85,7 +104,7 @@ function Cables({ look, device, knot }: { look: Look; device: string; knot: Knot
   const more = ports.flatMap((port) => port.addresses).filter((address) => address !== knot.address);
   return (
     <>
-      <div>
+      <div className="cables">
         {ports.map((port) => (
           <span key={port.name}>
             <code>{port.name}</code>{" "}

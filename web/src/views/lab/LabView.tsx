@@ -11,7 +11,7 @@ import { count, inWords, marks } from "../../design/words";
 import type { Direction } from "../../weave/geometry";
 import { Weave, type Cell } from "../../weave/Weave";
 import { AtCursor } from "./AtCursor";
-import { follow, moved, placeAt, portAt, prefixesOf, type Place } from "./cursor";
+import { behind, follow, moved, placeAt, portAt, prefixesOf, selected, type Place } from "./cursor";
 import { Field } from "./Field";
 import { Findings } from "./Findings";
 import { folded } from "./folding";
@@ -60,7 +60,10 @@ function Loaded({ look: all }: { look: Look }) {
   const [side, setSide] = useKept<"given" | "answer">(`${work.slug} side`, "answer");
   const [typing, setTyping] = useState<string | null>(null);
   const [form, setForm] = useState<FormKind | null>(null);
-  const copied = useRef("");
+  const copied = useRef<string[]>([]);
+  const [anchor, setAnchor] = useState<Cell | undefined>(undefined);
+  const [notes, setNotes] = useKept(`${work.slug} notes`, false);
+  const [zoom, setZoom] = useKept(`${work.slug} zoom`, 1);
   if (drawn !== weave) {
     // the chart is drawn anew: the cursor stays at its device and network
     setDrawn(weave);
@@ -71,13 +74,36 @@ function Loaded({ look: all }: { look: Look }) {
   const row =
     place?.kind === "network" || place?.kind === "knot" || place?.kind === "crossing" ? place.row : null;
   const edit = (...edits: Edit[]) => work.edit(...edits);
+  const chosen = selected(weave, anchor, cell);
   const go = (to: Cell) => {
+    setAnchor(undefined);
     setCell(to);
     setTyping(null);
     work.calm();
   };
   const move = (way: Direction) => () => go(moved(weave, cell, way));
+  const reach = (way: Direction) => () => {
+    setAnchor(anchor ?? cell);
+    setCell(moved(weave, cell, way));
+  };
+  /** Writes addresses into the knots that are selected, one after another; an empty one takes them away. */
+  const writeAll = (typed: (n: number) => string, knots = chosen) => {
+    setTyping(null);
+    const edits = knots.flatMap((knot, n): Edit[] => {
+      const own = weave.columns[knot.column];
+      const address = typed(n);
+      if (own === undefined || own.kind === "switch" || (address === "" && knot.address === null)) return [];
+      const port = knot.ports.at(-1) ?? "";
+      const prefixes = prefixesOf(weave, knot.row);
+      return [{ do: "set-address", device: own.device, port, typed: address, prefixes, side }];
+    });
+    if (edits.length > 0) void edit(...edits);
+  };
   const write = (typed: string) => {
+    if (chosen.length > 1) {
+      writeAll((n) => behind(typed, n));
+      return;
+    }
     const at = portAt(place);
     setTyping(null);
     if (at === undefined) return;
@@ -92,7 +118,8 @@ function Loaded({ look: all }: { look: Look }) {
     else setTyping(at?.kind === "loopback" && at.address !== "" ? at.address : "");
   };
   const take = () => {
-    if (place?.kind === "device") void edit({ do: "remove-device", device: place.device });
+    if (chosen.length > 1) writeAll(() => "");
+    else if (place?.kind === "device") void edit({ do: "remove-device", device: place.device });
     else if (place?.kind === "loopback")
       void edit({ do: "set-address", ...place, port: place.name, typed: "" });
     else if (place?.kind === "network") void edit({ do: "name-network", row: place.row, name: "" });
@@ -105,9 +132,24 @@ function Loaded({ look: all }: { look: Look }) {
     if (weave.rows[row]?.prefix === "") setForm({ kind: "network", row });
     else void edit({ do: "fill-network", row, side });
   };
+  const gateways = () => row !== null && void edit({ do: "set-gateways", row, side });
   const paste = () => {
-    if (place?.kind === "crossing" && copied.current !== "") open();
-    else if (copied.current !== "") write(copied.current);
+    const [first] = copied.current;
+    if (first === undefined) return;
+    if (place?.kind === "crossing") open();
+    else if (copied.current.length === 1) write(first);
+    else {
+      const ahead = weave.knots.filter(
+        (k) => k.row > cell.row || (k.row === cell.row && k.column >= cell.column),
+      );
+      writeAll((n) => copied.current[n] ?? "", ahead.slice(0, copied.current.length));
+    }
+  };
+  const copy = () => {
+    copied.current =
+      place?.kind === "loopback"
+        ? [place.address]
+        : chosen.flatMap((k) => (k.address === null ? [] : [k.address]));
   };
   const show = (next: Panel) => () => setPanel(next);
   const to = (path: string) => () => void navigate(atStage(`/labs/${work.slug}${path}`, stage));
@@ -119,11 +161,7 @@ function Loaded({ look: all }: { look: Look }) {
     { key: "c", does: "cable", run: () => setForm({ kind: "cable", device }) },
     { key: "n", does: "new network", run: () => setForm({ kind: "network", row: null }) },
     { key: "f", does: "fill addresses", run: fill },
-    {
-      key: "g",
-      does: "gateways",
-      run: () => row !== null && void edit({ do: "set-gateways", row, side }),
-    },
+    { key: "g", does: "gateways", run: gateways },
     { key: "r", does: "routes needed", run: show("routes") },
     ...workKeys(work),
     { key: "Del", on: ["Delete", "Backspace"], does: "take away", run: take, more: true },
@@ -144,12 +182,34 @@ function Loaded({ look: all }: { look: Look }) {
       key: "Ctrl+C",
       on: ["Ctrl+c"],
       does: "copy",
-      run: () => (copied.current = addressAt(place)),
+      run: copy,
       more: true,
     },
     { key: "Ctrl+V", on: ["Ctrl+v"], does: "paste", run: paste, more: true },
-    { key: "[ ]", on: ["["], does: "move the device in the lab's order", run: shift(-1), more: true },
-    { key: "]", does: "", run: shift(1), hidden: true },
+    { key: "[ ]", on: ["["], does: "column to the left or right", run: shift(-1), more: true },
+    { key: "]", does: "", hidden: true, run: shift(1) },
+    {
+      key: "w",
+      does: "columns as they are worked out",
+      run: () => void edit({ do: "put", place: "order", value: "" }),
+      more: true,
+    },
+    { key: "k", does: notes ? "without notes" : "notes on devices", run: () => setNotes(!notes), more: true },
+    {
+      key: "+ −",
+      on: ["+"],
+      does: "larger or smaller",
+      run: () => setZoom(Math.min(zoom * 1.25, 2.5)),
+      more: true,
+    },
+    { key: "-", does: "", hidden: true, run: () => setZoom(Math.max(zoom / 1.25, 0.5)) },
+    { key: "Shift+arrows", on: [], does: "select several; type to fill them, one after another", more: true },
+    ...(["Left", "Right", "Up", "Down"] as const).map((way) => ({
+      key: `Shift+Arrow${way}`,
+      does: "",
+      hidden: true,
+      run: reach(way.toLowerCase() as Direction),
+    })),
     { key: "a", does: "address plan", run: to("/plan"), more: true },
     { key: "i", does: "pings", run: to("/pings"), more: true },
     { key: "m", does: "scheme", run: to("/scheme"), more: true },
@@ -171,10 +231,7 @@ function Loaded({ look: all }: { look: Look }) {
   ];
 
   function shift(by: number) {
-    return () => {
-      const at = all.devices.findIndex((own) => own.device === device);
-      if (at + by >= 0) void edit({ do: "move-device", device, to: at + by });
-    };
+    return () => void edit({ do: "move-column", device, by });
   }
 
   return (
@@ -219,6 +276,22 @@ function Loaded({ look: all }: { look: Look }) {
       }
     >
       <Stages stages={stages} stage={stage} onTurn={turn} />
+      <p className="acts">
+        {(
+          [
+            ["New device", () => setForm({ kind: "device" })],
+            ["New cable", () => setForm({ kind: "cable", device })],
+            ["New network", () => setForm({ kind: "network", row: null })],
+            ["Find", () => setForm({ kind: "find" })],
+            ["Undo", work.undo],
+            ["Redo", work.redo],
+          ] as const
+        ).map(([label, run]) => (
+          <button key={label} type="button" className="mend" onClick={run}>
+            {label}
+          </button>
+        ))}
+      </p>
       <Weave
         weave={weave}
         selected={place?.kind === "knot" ? place.knot : undefined}
@@ -226,6 +299,9 @@ function Loaded({ look: all }: { look: Look }) {
         cell={cell}
         onCell={go}
         onOpen={(at) => open(placeAt(weave, at))}
+        anchor={anchor}
+        notes={notes}
+        zoom={zoom}
         field={
           typing === null ? undefined : (
             <Field
@@ -240,15 +316,20 @@ function Loaded({ look: all }: { look: Look }) {
           )
         }
       />
-      <AtCursor look={look} place={place} side={side} onJoin={() => open()} onFill={fill} />
+      <AtCursor
+        look={look}
+        place={place}
+        side={side}
+        onJoin={() => open()}
+        onFill={fill}
+        onGateways={gateways}
+        onTake={take}
+      />
     </View>
   );
 }
 
 const deviceOf = (place: Place | undefined) => (place && "device" in place ? place.device : undefined);
-
-const addressAt = (place: Place | undefined) =>
-  place?.kind === "knot" ? (place.knot.address ?? "") : place?.kind === "loopback" ? place.address : "";
 
 function linksSaid(weave: Look["weave"]): string {
   const down = weave.down.length;

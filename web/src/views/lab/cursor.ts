@@ -120,3 +120,20 @@ export function found(look: Look, text: string): Cell | undefined {
   const knot = weave.knots.find((k) => k.column === at && (k.address ?? "").startsWith(part));
   return at < 0 ? undefined : { column: at, row: knot?.row ?? weave.rows.length };
 }
+
+/** The knots that a selection holds, row by row; without one the knot at the cursor. */
+export function selected(weave: WeaveData, anchor: Cell | undefined, cell: Cell): KnotData[] {
+  const from = anchor ?? cell;
+  const within = (value: number, a: number, b: number) => value >= Math.min(a, b) && value <= Math.max(a, b);
+  return weave.knots.filter(
+    (k) => within(k.column, from.column, cell.column) && within(k.row, from.row, cell.row),
+  );
+}
+
+/** The address that stands so many behind one, of IPv4; others stay. */
+export function behind(typed: string, by: number): string {
+  const found = /^(.*?)(\d+)((?:\/.*)?)$/.exec(typed);
+  return found === null || typed.includes(":") || by === 0
+    ? typed
+    : `${found[1] ?? ""}${Number(found[2]) + by}${found[3] ?? ""}`;
+}

@@ -9,19 +9,36 @@ interface Props {
   line: SchemeLine | undefined;
   shown: Schemas["SchemeView"];
   onEdit: (...edits: Edit[]) => Promise<boolean>;
+  /** Puts it earlier or later. */
+  onShift: (by: number) => void;
+  onRemove: () => void;
 }
 
 const FORMS = ["", "via", "out", "both", "discard", "any"];
 
 /** The task or criterion at the cursor: what it asks, how strictly, and what it earns on which paper. */
-export function Chosen({ line, shown, onEdit }: Props) {
+export function Chosen({ line, shown, onEdit, onShift, onRemove }: Props) {
   if (line === undefined) return null;
+  const acts = (
+    <p className="port-acts">
+      <button type="button" className="place" onClick={() => onShift(-1)}>
+        earlier
+      </button>
+      <button type="button" className="place" onClick={() => onShift(1)}>
+        later
+      </button>
+      <button type="button" className="place" onClick={onRemove}>
+        take away
+      </button>
+    </p>
+  );
   const { criterion } = line;
   if (criterion === undefined)
     return (
       <section>
         <h2>{line.title}</h2>
         <Title key={line.place + line.title} line={line} onEdit={onEdit} />
+        {acts}
       </section>
     );
   const put = (key: string, value: string) =>
@@ -37,6 +54,7 @@ export function Chosen({ line, shown, onEdit }: Props) {
         The model answer earns {marks(shown.model[criterion.id] ?? 0)} of {marks(criterion.marks)}, a blank
         paper {marks(shown.blank[criterion.id] ?? 0)}.
       </p>
+      {acts}
       {line.each && <p className="soft">One entry asks for all of them: the marks are those of each.</p>}
       {criterion.key === "route" && (
         <Form.Group controlId="criterion-form" className="mb-2">

@@ -72,7 +72,7 @@ function Loaded({ look }: { look: Look }) {
     );
     if (next >= 0) setAt(next);
   };
-  const remove = () => line && void written({ do: "remove", places: [line.place] });
+  const remove = () => void (line && written({ do: "remove", places: [line.place] }));
   const addTask = () =>
     void written({
       do: "insert",
@@ -131,7 +131,13 @@ function Loaded({ look }: { look: Look }) {
       side={
         <>
           <Told />
-          <Chosen line={line} shown={shown} onEdit={written} />
+          <Chosen
+            line={line}
+            shown={shown}
+            onEdit={written}
+            onShift={(by) => shift(by)()}
+            onRemove={remove}
+          />
           <Rules scheme={scheme} onEdit={work.edit} />
           {scheme.missing.length > 0 && <Missing scheme={scheme} task={line?.task ?? 0} onEdit={work.edit} />}
           {scheme.derived && (
