@@ -87,6 +87,7 @@ def test_a_sheet_is_written_mended_and_saved_by_keys(page: Page) -> None:
     expect(page.get_by_role("heading", name="Nothing to say of it")).to_be_visible()
     page.keyboard.press("End")
     page.keyboard.type(" pre")
+    page.keyboard.press("Control+ ")
     page.locator(".cm-tooltip-autocomplete").get_by_role("option", name="preference").click()
     page.keyboard.type(" 20")
     page.keyboard.press("Control+s")

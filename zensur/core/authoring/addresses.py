@@ -42,7 +42,7 @@ class SetAddress:
         if typed.lower() in _TAKEN_IN:
             draft = take_address(draft, self.device, self.port)
             return _put(draft, self.device, self.port, f"address {typed.lower()}", self.side)
-        prefixes = [ip_network(p) for p in self.prefixes]
+        prefixes = [_prefix(p) for p in self.prefixes]
         kept = _with_variable(draft, self.device, self.port, typed)
         return kept or put_address(draft, self.device, self.port, complete(typed, prefixes), self.side)
 

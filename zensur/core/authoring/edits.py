@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from ..lab.splice import CannotSplice
 from .addresses import ADDRESS_EDITS
 from .asked import ASKED_EDITS
 from .cabling import CABLE_EDITS
@@ -21,8 +22,11 @@ def edited(draft: Draft, edits: "list[Any]") -> Draft:
     A sheet is taken as it is typed, whatever the scheme asks of it. Raises :class:`CannotEdit`.
     """
     before = draft
-    for edit in edits:
-        draft = edit.apply(draft)
+    try:
+        for edit in edits:
+            draft = edit.apply(draft)
+    except CannotSplice as cannot:
+        raise CannotEdit(str(cannot)) from None
     typed = all(isinstance(edit, PutSheet) for edit in edits)
     if draft.errors and not before.errors and not typed:
         first = draft.errors[0]
