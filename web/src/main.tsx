@@ -16,6 +16,7 @@ import { queryClient } from "./api/queries";
 import { Authoring } from "./authoring/Authoring";
 import { Waiting } from "./design/View";
 import { AboutView } from "./views/about/AboutView";
+import { BenchJourney } from "./views/bench/BenchJourney";
 import { DraftJourney } from "./views/journey/DraftJourney";
 import { JourneyView } from "./views/journey/JourneyView";
 import { LabView } from "./views/lab/LabView";
@@ -30,6 +31,7 @@ import { VersionsView } from "./views/versions/VersionsView";
 // The editor is the largest part of the page and is needed in two views only.
 const TextView = lazy(() => import("./views/text/TextView").then((m) => ({ default: m.TextView })));
 const SheetView = lazy(() => import("./views/sheet/SheetView").then((m) => ({ default: m.SheetView })));
+const BenchView = lazy(() => import("./views/bench/BenchView").then((m) => ({ default: m.BenchView })));
 const editing = (view: ReactNode) => <Suspense fallback={<Waiting error={null} />}>{view}</Suspense>;
 
 const router = createBrowserRouter([
@@ -47,6 +49,8 @@ const router = createBrowserRouter([
       { path: "pings/:number", element: <DraftJourney /> },
       { path: "journey", element: <DraftJourney /> },
       { path: "scheme", element: <SchemeView /> },
+      { path: "bench", element: editing(<BenchView />) },
+      { path: "bench/pings/:number", element: <BenchJourney /> },
     ],
   },
   { path: "/labs/:slug/versions", element: <VersionsView /> },

@@ -20,6 +20,7 @@ _VERBS = {
     "export": ("export", "Write a lab or its packets in a form that others read."),
     "hand-out": ("hand_out", "Write the learner's edition of a lab."),
     "import": ("import_lab", "Put a lab on the shelf, from its file."),
+    "journey": ("journey", "Follow a ping leg by leg."),
     "mark": ("mark", "Mark papers against a lab."),
     "new": ("check", "Begin a lab."),
     "ping": ("ping", "Ping on a lab, on the model answer or on sheets."),

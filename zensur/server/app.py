@@ -10,6 +10,7 @@ from .. import __version__
 from ..store import Asked
 from ..work.desk import Desk
 from .authoring import authoring_api
+from .bench import bench_api
 from .captures import captures
 from .drafts import drafts_api
 from .errors import register_errors, unreadable
@@ -57,6 +58,7 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(shelf_api(desk))
     app.register_api(labs_api(desk))
     app.register_api(authoring_api())
+    app.register_api(bench_api())
     app.register_api(drafts_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(versions_api(desk))

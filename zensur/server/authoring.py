@@ -60,7 +60,7 @@ def authoring_api() -> APIBlueprint:
     return api
 
 
-def _mended(answer: Callable[..., Answer]) -> Callable[..., Answer]:
+def mended(answer: Callable[..., Answer]) -> Callable[..., Answer]:
     """Refuse with a sentence what cannot be read, or cannot be done."""
 
     @wraps(answer)
@@ -75,13 +75,13 @@ def _mended(answer: Callable[..., Answer]) -> Callable[..., Answer]:
 
 def _of_text(api: APIBlueprint) -> None:
     @api.post("/look", responses={200: Look, 422: Refusal})
-    @_mended
+    @mended
     def look(body: WorkedOn) -> Answer:
         """What is shown of a lab's text."""
         return _look(Draft(body.text, body.stage), body.sheet).model_dump(by_alias=True)
 
     @api.post("/edit", responses={200: Edited, 422: Refusal})
-    @_mended
+    @mended
     def edit(body: Editing) -> Answer:
         """The text after edits, of which all are made, or none."""
         draft = edited(Draft(body.text, body.stage), body.edits)
@@ -89,13 +89,13 @@ def _of_text(api: APIBlueprint) -> None:
         return Edited(text=draft.text, stage=draft.stage, look=shown).model_dump(by_alias=True)
 
     @api.post("/variant", responses={200: Look, 422: Refusal})
-    @_mended
+    @mended
     def variant(body: Variant) -> Answer:
         """The lab with the numbers of a learner."""
         return _look(Draft(body.text, body.stage, body.values), body.sheet).model_dump(by_alias=True)
 
     @api.post("/complete", responses={200: CompletionShape, 422: Refusal})
-    @_mended
+    @mended
     def offer(body: SheetInDraft) -> Answer:
         """What may be typed next at a place of a sheet."""
         lab = Draft(body.text, body.stage).lab
@@ -108,7 +108,7 @@ def _of_text(api: APIBlueprint) -> None:
 
 def _of_figures(api: APIBlueprint) -> None:
     @api.post("/routes", responses={200: RouteThoughts, 422: Refusal})
-    @_mended
+    @mended
     def routes(body: RoutesAsked) -> Answer:
         """The networks that every router knows and lacks, and the routes that would do."""
         draft = Draft(body.text, body.stage)
@@ -116,7 +116,7 @@ def _of_figures(api: APIBlueprint) -> None:
         return RouteThoughts(nodes=list(found)).model_dump()
 
     @api.post("/scheme", responses={200: SchemeView, 422: Refusal})
-    @_mended
+    @mended
     def scheme(body: WorkedOn) -> Answer:
         """The scheme with what a blank paper and the model answer earn."""
         draft = Draft(body.text, body.stage)
@@ -132,7 +132,7 @@ def _of_figures(api: APIBlueprint) -> None:
         ).model_dump()
 
     @api.post("/pairs", responses={200: PairsView, 422: Refusal})
-    @_mended
+    @mended
     def everybody(body: WorkedOn) -> Answer:
         """Everybody pings everybody on the model answer."""
         sources, targets, rows = pairs(Draft(body.text, body.stage))
@@ -140,7 +140,7 @@ def _of_figures(api: APIBlueprint) -> None:
         return PairsView(sources=sources, targets=targets, rows=own).model_dump(by_alias=True)
 
     @api.post("/journey", responses={200: JourneyView, 404: Refusal, 422: Refusal})
-    @_mended
+    @mended
     def follow(body: JourneyAsked) -> Answer:
         """The journey of a ping or check on the model answer."""
         draft = Draft(body.text, body.stage)
@@ -152,7 +152,7 @@ def _of_figures(api: APIBlueprint) -> None:
         return _journey(draft, expected, body.number).model_dump(by_alias=True)
 
     @api.post("/subnet", responses={200: SubnetView, 422: Refusal})
-    @_mended
+    @mended
     def subnet(body: SubnetAsked) -> Answer:
         """The figures of a network, what it overlaps, and what is free."""
         draft = Draft(body.text, body.stage)

@@ -11,7 +11,7 @@ from ..core.marking.checking.lab_check import LabCheck
 from ..core.sheet import Diagnostic
 from ..core.sim import Network
 from ..core.weave import Weave, weave
-from .shapes import CheckShape, FindingShape, KnotShape, SubnetShape, WeaveShape
+from .shapes import CheckShape, DiagnosticShape, FindingShape, KnotShape, SubnetShape, WeaveShape
 
 
 def weave_shape(lab: Lab, network: Network) -> WeaveShape:
@@ -76,9 +76,9 @@ def place_of_sheet(lab: Lab, typed: Mapping[str, str], side: str, device: str) -
     return next((p for p in typed if p.lower() == place.lower()), place)
 
 
-def diagnostic_shape(said: Diagnostic, typed: list[str]) -> dict[str, Any]:
+def diagnostic_shape(said: Diagnostic, typed: list[str]) -> DiagnosticShape:
     """Return a remark; without its mend on a line that holds a variable, whose columns are not those read."""
     shape = {name: getattr(said, name) for name in said.__slots__}
     if said.line <= len(typed) and "${" in typed[said.line - 1]:
         shape["mend"] = None
-    return {**shape, "severity": said.severity.value}
+    return DiagnosticShape.model_validate({**shape, "severity": said.severity.value})

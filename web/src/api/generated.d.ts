@@ -157,6 +157,125 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/bench/journey": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The journey of a ping or check, by its number among the lab's and the questions. */
+    post: operations["bench_follow_journey_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/look": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What the network of the sheets does. */
+    post: operations["bench_look_look_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/marks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What the sheets would earn as a paper, with the mistakes behind what they lose and what mends each. */
+    post: operations["bench_marks_marks_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/pairs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Everybody pings everybody. */
+    post: operations["bench_everybody_pairs_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/routes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The networks that every router knows and lacks. */
+    post: operations["bench_routes_routes_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/seen": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The packets that a device saw over all runs, or one of its ports. */
+    post: operations["bench_seen_seen_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/start": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The sheets to start from, and what is given below them. */
+    post: operations["bench_start_start_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs": {
     parameters: {
       query?: never;
@@ -588,6 +707,127 @@ export interface components {
       received_at: string;
     };
     /**
+     * BenchAsked
+     * @description A ping by its number among the lab's and the questions, from 1; or a device, and perhaps one of its ports.
+     */
+    BenchAsked: {
+      /**
+       * After
+       * @default null
+       */
+      after: number | null;
+      /** Asked */
+      asked?: components["schemas"]["Question"][];
+      /**
+       * Device
+       * @default
+       */
+      device: string;
+      /**
+       * Number
+       * @default 0
+       */
+      number: number;
+      /**
+       * Port
+       * @default
+       */
+      port: string;
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /** Sheets */
+      sheets: {
+        [key: string]: string;
+      };
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * BenchLook
+     * @description What the sheets make: the states of all devices, the lab's pings, the questions, remarks on the sheet at hand.
+     */
+    BenchLook: {
+      /** Canonical */
+      canonical: string;
+      /** Own */
+      own: number;
+      /** Remarks */
+      remarks: components["schemas"]["DiagnosticShape"][];
+      /** Rows */
+      rows: (
+        | components["schemas"]["PingRow"]
+        | components["schemas"]["OpenedRow"]
+        | components["schemas"]["ResolvedRow"]
+      )[];
+      /** Stage */
+      stage: string;
+      /** States */
+      states: {
+        [key: string]: components["schemas"]["DeviceState"];
+      };
+      weave: components["schemas"]["WeaveShape"];
+    };
+    /**
+     * BenchMarks
+     * @description What the sheets would earn, and the mistakes behind what they lose.
+     */
+    BenchMarks: {
+      /** Carried */
+      carried: number;
+      /** Mistakes */
+      mistakes: components["schemas"]["Mistake"][];
+      /** Out Of */
+      out_of: number;
+    };
+    /**
+     * BenchRoutes
+     * @description What every router knows and lacks.
+     */
+    BenchRoutes: {
+      /** Nodes */
+      nodes: components["schemas"]["Thoughts"][];
+    };
+    /**
+     * BenchSheets
+     * @description A sheet for every device, and what lies below them.
+     */
+    BenchSheets: {
+      /** Sheets */
+      sheets: {
+        [key: string]: string;
+      };
+      /** Under */
+      under: {
+        [key: string]: string;
+      };
+    };
+    /**
+     * BenchStart
+     * @description What a bench starts from.
+     */
+    BenchStart: {
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /**
+       * Start
+       * @default given
+       * @enum {string}
+       */
+      start: "given" | "answer";
+      /** Text */
+      text: string;
+    };
+    /**
      * CardResult
      * @description What the list shows of a paper's result.
      */
@@ -730,6 +970,28 @@ export interface components {
       start: string | null;
       /** Taken */
       taken: string[];
+    };
+    /**
+     * DeviceState
+     * @description All that one device knows; ``instances`` are those beside the main one.
+     */
+    DeviceState: {
+      /** Instances */
+      instances: string[];
+      /** Leased */
+      leased: components["schemas"]["LeasedRow"][];
+      /** Leases */
+      leases: components["schemas"]["LeaseRow"][];
+      /** Names */
+      names: components["schemas"]["NameRow"][];
+      /** Neighbours */
+      neighbours: components["schemas"]["NeighbourRow"][];
+      /** Ports */
+      ports: components["schemas"]["PortRow"][];
+      /** Routes */
+      routes: components["schemas"]["RouteRow"][];
+      /** Translations */
+      translations: components["schemas"]["TranslationRow"][];
     };
     /**
      * DiagnosticShape
@@ -1338,6 +1600,40 @@ export interface components {
       weave: components["schemas"]["WeaveShape"];
     };
     /**
+     * LeaseRow
+     * @description A lease that the device gave, to ``device:port``.
+     */
+    LeaseRow: {
+      /** Address */
+      address: string;
+      /** Client */
+      client: string;
+      /**
+       * Instance
+       * @default null
+       */
+      instance: string | null;
+      /** Pool */
+      pool: string;
+    };
+    /**
+     * LeasedRow
+     * @description A lease that a port of the device holds.
+     */
+    LeasedRow: {
+      /** Address */
+      address: string;
+      /**
+       * Instance
+       * @default null
+       */
+      instance: string | null;
+      /** Port */
+      port: string;
+      /** Server */
+      server: string;
+    };
+    /**
      * Leg
      * @description One node handling a packet. ``way`` is there, back, or error for an error on its way back.
      *
@@ -1639,6 +1935,26 @@ export interface components {
       text: string;
     };
     /**
+     * Mistake
+     * @description A mistake that the search found behind lost marks: where it is, what mends it, and the pings that it costs.
+     */
+    Mistake: {
+      /** Device */
+      device: string;
+      /** Direct */
+      direct: number;
+      /** Line */
+      line: number | null;
+      /** Pings */
+      pings: string[];
+      /** Repair */
+      repair: string;
+      /** Title */
+      title: string;
+      /** Told */
+      told: string;
+    };
+    /**
      * MoveAsked
      * @description Put a ping or check at another place of the order in which they run, counted from 0.
      */
@@ -1750,6 +2066,21 @@ export interface components {
       row: number;
     };
     /**
+     * NameRow
+     * @description A name that the device resolves itself.
+     */
+    NameRow: {
+      /** Address */
+      address: string;
+      /**
+       * Instance
+       * @default null
+       */
+      instance: string | null;
+      /** Name */
+      name: string;
+    };
+    /**
      * Needed
      * @description A network that a router lacks; ``statement`` is the route by the shortest way, empty where there is no way.
      *
@@ -1768,6 +2099,27 @@ export interface components {
       ways: number;
     };
     /**
+     * NeighbourRow
+     * @description Who answered for an address on a port; a ``proxy`` answers for others.
+     */
+    NeighbourRow: {
+      /** Address */
+      address: string;
+      /** Device */
+      device: string;
+      /** Device Port */
+      device_port: string;
+      /**
+       * Instance
+       * @default null
+       */
+      instance: string | null;
+      /** Port */
+      port: string;
+      /** Proxy */
+      proxy: boolean;
+    };
+    /**
      * NewLab
      * @description A new lab to be made: empty, or from the starter, which works already.
      */
@@ -1779,6 +2131,37 @@ export interface components {
       starter: boolean;
       /** Title */
       title: string;
+    };
+    /**
+     * OnBench
+     * @description A lab's text with sheets by device; ``device`` is the one that is looked at, ``after`` how many pings have run.
+     */
+    OnBench: {
+      /**
+       * After
+       * @default null
+       */
+      after: number | null;
+      /** Asked */
+      asked?: components["schemas"]["Question"][];
+      /**
+       * Device
+       * @default
+       */
+      device: string;
+      /** @default null */
+      sheet: components["schemas"]["SheetAsked"] | null;
+      /** Sheets */
+      sheets: {
+        [key: string]: string;
+      };
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
+      /** Text */
+      text: string;
     };
     /**
      * OpenedRow
@@ -1856,6 +2239,38 @@ export interface components {
       marks: number | null;
       /** Reason */
       reason: string;
+    };
+    /**
+     * Packet
+     * @description A packet that a device saw: of which ping or check, on which way, at which ports, and what became of it.
+     *
+     *     ``source`` and ``destination`` are those it came in with; ``rewritten`` says what the device made of them.
+     */
+    Packet: {
+      /** Destination */
+      destination: string;
+      /** Enters */
+      enters: string | null;
+      /** Leaves */
+      leaves: string | null;
+      /** Rewritten */
+      rewritten: string[];
+      /** Run */
+      run: number;
+      /** Sentence */
+      sentence: string;
+      /** Source */
+      source: string;
+      /** Way */
+      way: string;
+    };
+    /**
+     * PacketsSeen
+     * @description The packets that a device saw over all runs, in their order.
+     */
+    PacketsSeen: {
+      /** Packets */
+      packets: components["schemas"]["Packet"][];
     };
     /**
      * PairsView
@@ -2156,6 +2571,34 @@ export interface components {
       value: string;
     };
     /**
+     * Question
+     * @description A ping, a service to open (``open`` holds ``tcp TARGET:N``), or a name to look up, which the lab does not list.
+     */
+    Question: {
+      /** From */
+      from_: string;
+      /**
+       * Open
+       * @default
+       */
+      open: string;
+      /**
+       * Resolve
+       * @default
+       */
+      resolve: string;
+      /**
+       * Source
+       * @default
+       */
+      source: string;
+      /**
+       * To
+       * @default
+       */
+      to: string;
+    };
+    /**
      * Refusal
      * @description Why something was not done.
      */
@@ -2385,6 +2828,35 @@ export interface components {
     };
     /** RootModel[list[VersionRef]] */
     RootModel_list_VersionRef__: components["schemas"]["VersionRef"][];
+    /**
+     * RouteRow
+     * @description An own address or a route; ``why`` it is not active.
+     */
+    RouteRow: {
+      /** Active */
+      active: boolean;
+      /** File */
+      file: string | null;
+      /**
+       * Instance
+       * @default null
+       */
+      instance: string | null;
+      /** Line */
+      line: number | null;
+      /** Next Hop */
+      next_hop: string | null;
+      /** Origin */
+      origin: string;
+      /** Port */
+      port: string | null;
+      /** Preference */
+      preference: number;
+      /** Prefix */
+      prefix: string;
+      /** Why */
+      why: string | null;
+    };
     /**
      * RouteThoughts
      * @description What every router knows and lacks.
@@ -2886,6 +3358,33 @@ export interface components {
       node: string;
       /** Summaries */
       summaries: components["schemas"]["Summary"][];
+    };
+    /**
+     * TranslationRow
+     * @description A mapping in effect (``standing``), or what a run added to the table; ends as address or address:number.
+     */
+    TranslationRow: {
+      /** External */
+      external: string;
+      /** File */
+      file: string | null;
+      /**
+       * Instance
+       * @default null
+       */
+      instance: string | null;
+      /** Internal */
+      internal: string;
+      /** Kind */
+      kind: string;
+      /** Line */
+      line: number | null;
+      /** Protocol */
+      protocol: string | null;
+      /** Remote */
+      remote: string | null;
+      /** Standing */
+      standing: boolean;
     };
     /**
      * TypedAt
@@ -3864,6 +4363,678 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Look"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  bench_follow_journey_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BenchAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JourneyView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  bench_look_look_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OnBench"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BenchLook"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  bench_marks_marks_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OnBench"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BenchMarks"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  bench_everybody_pairs_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OnBench"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PairsView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  bench_routes_routes_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OnBench"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BenchRoutes"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  bench_seen_seen_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BenchAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PacketsSeen"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  bench_start_start_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BenchStart"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BenchSheets"];
         };
       };
       /** @description The request cannot be read. */

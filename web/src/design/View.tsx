@@ -71,6 +71,7 @@ export function View({
               <NavLink to={page("/plan")}>Plan</NavLink>
               <NavLink to={page("/pings")}>Pings</NavLink>
               <NavLink to={page("/scheme")}>Scheme</NavLink>
+              <NavLink to={page("/bench")}>Bench</NavLink>
               <NavLink to={page("/about")}>About</NavLink>
               <NavLink to={page("/text")}>Text</NavLink>
               <NavLink

@@ -11,6 +11,7 @@ import { useEffect, useImperativeHandle, useRef, type Ref } from "react";
 import { styleNonce } from "../api/client";
 import { completing, type Ask } from "./completion";
 import { sheetIndent } from "./indent";
+import { explaining, goFrom } from "./explaining";
 import { labSheetInk, sheetInk } from "./ink";
 import { onlyLines } from "./only";
 import { mendInWords, type Remark } from "./remarks";
@@ -33,6 +34,14 @@ interface Props {
   about: string;
   onAsk: Ask;
   onChange: (text: string) => void;
+  /** The text as it stands elsewhere, where it is changed from there, too. */
+  text?: string;
+  /** Whether it undoes by itself; else what it stands in does. */
+  ownUndo?: boolean;
+  /** Says what a word is when the pointer rests on it; null where there is nothing to say. */
+  onExplain?: (word: string) => string | null;
+  /** Goes to what a word names. */
+  onGo?: (word: string) => void;
 }
 
 const inks = HighlightStyle.define([
@@ -46,15 +55,28 @@ const languages: Record<Props["language"], Extension> = {
 };
 
 /** A text in an editor: remarks under their words, mends by one key, completion by what fits. */
-export function Editor({ ref, language, label, initial, remarks, about, onAsk, onChange }: Props) {
+export function Editor({
+  ref,
+  language,
+  label,
+  initial,
+  remarks,
+  about,
+  onAsk,
+  onChange,
+  text,
+  ownUndo = true,
+  onExplain,
+  onGo,
+}: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const latest = useRef({ onChange, onAsk, remarks, about });
+  const latest = useRef({ onChange, onAsk, remarks, about, onExplain, onGo });
   const wanted = useRef(false);
   const mending = useRef<(at: EditorView) => boolean>(() => false);
-  const first = useRef({ initial, language, label });
+  const first = useRef({ initial, language, label, ownUndo });
   useEffect(() => {
-    latest.current = { onChange, onAsk, remarks, about };
+    latest.current = { onChange, onAsk, remarks, about, onExplain, onGo };
   });
   useEffect(() => {
     if (host.current === null) return;
@@ -73,7 +95,9 @@ export function Editor({ ref, language, label, initial, remarks, about, onAsk, o
         extensions: [
           EditorView.cspNonce.of(styleNonce),
           lineNumbers(),
-          history(),
+          first.current.ownUndo ? [history(), keymap.of(historyKeymap)] : [],
+          explaining((word) => latest.current.onExplain?.(word) ?? null),
+          keymap.of([{ key: "F12", run: (at) => goFrom(at, (word) => latest.current.onGo?.(word)) }]),
           highlightActiveLine(),
           lintGutter(),
           languages[first.current.language],
@@ -82,14 +106,7 @@ export function Editor({ ref, language, label, initial, remarks, about, onAsk, o
           search({ top: true }),
           EditorView.contentAttributes.of({ "aria-label": first.current.label, tabindex: "0" }),
           Prec.high(keymap.of([{ key: "Mod-Enter", run: mendHere }])),
-          keymap.of([
-            ...searchKeymap,
-            ...completionKeymap,
-            ...lintKeymap,
-            ...defaultKeymap,
-            ...historyKeymap,
-            indentWithTab,
-          ]),
+          keymap.of([...searchKeymap, ...completionKeymap, ...lintKeymap, ...defaultKeymap, indentWithTab]),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) latest.current.onChange(update.state.doc.toString());
           }),
@@ -107,6 +124,11 @@ export function Editor({ ref, language, label, initial, remarks, about, onAsk, o
     made.dispatch(setDiagnostics(made.state, remarks.map(diagnosticIn(made))));
     if (wanted.current && isAbout(made, about)) mending.current(made);
   }, [remarks, about]);
+  useEffect(() => {
+    const made = view.current;
+    const change = made && text !== undefined && difference(made.state.doc.toString(), text);
+    if (change) made.dispatch({ changes: change });
+  }, [text]);
   useImperativeHandle(ref, () => ({
     goTo: (number) => {
       const made = view.current;

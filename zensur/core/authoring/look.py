@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..lab import Expected, ExpectedPing, Kind, review_sheet
+from ..lab import Expected, ExpectedPing, Kind, Lab, review_sheet
 from ..sheet import Diagnostic, Gateway, Open, Route, Statement, read_sheet
 from ..sheet.statements import Access, Dynamic, OneToOne, Pool, Published, Trunk
-from ..sim import RunRow, rows, rows_of
+from ..sim import Network, RunRow, rows, rows_of
 from ..sim.running.expectations import Runs
 from ..sim.running.state import state
 from ..sim.running.state_rows import PortRow
@@ -34,12 +34,16 @@ def pairs(draft: Draft) -> tuple[list[str], list[str], list[RunRow]]:
 
     Returns the sources, the targets, and the rows, source by source; nobody pings itself.
     """
-    lab = draft.lab
-    network = draft.network
+    bearing, found = grid(draft.lab, draft.network, draft.network)
+    return bearing, bearing, found
+
+
+def grid(lab: Lab, network: Network, model: Network) -> tuple[list[str], list[RunRow]]:
+    """Ping every device from every other on a network, devices meant as in another one; each ping on its own."""
     bearing = [
         name
         for name, device in lab.devices.items()
-        if device.kind is not Kind.SWITCH or _has_address(draft, name)
+        if device.kind is not Kind.SWITCH or _has_address(model, name)
     ]
     asked: list[Expected] = [
         ExpectedPing(id=f"{a} {b}", sender=a, to=b, expect="reply")
@@ -47,7 +51,7 @@ def pairs(draft: Draft) -> tuple[list[str], list[str], list[RunRow]]:
         for b in bearing
         if a != b
     ]
-    return bearing, bearing, list(rows(network, network, asked, listed=False, fresh=True))
+    return bearing, list(rows(network, model, asked, listed=False, fresh=True))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,9 +99,9 @@ def asked_ping(draft: Draft, sender: str, to: str, source: str = "") -> Expected
     return ExpectedPing(id="asked", sender=sender, to=to.strip(), source=source or None, expect="reply")
 
 
-def _has_address(draft: Draft, name: str) -> bool:
-    number = draft.network.wiring.device[name.lower()]
-    return any(port.addresses for port in draft.network.devices[number].ports)
+def _has_address(network: Network, name: str) -> bool:
+    number = network.wiring.device[name.lower()]
+    return any(port.addresses for port in network.devices[number].ports)
 
 
 def remarks_on_typed(draft: Draft, side: str, device: str) -> tuple[tuple[Diagnostic, ...], int]:

@@ -22,6 +22,18 @@ from .authoring import (
     WorkedOn,
 )
 from .base import ErrorPlace, Number, Refusal, Shape, Slug
+from .bench import (
+    BenchAsked,
+    BenchLook,
+    BenchMarks,
+    BenchRoutes,
+    BenchSheets,
+    BenchStart,
+    Mistake,
+    OnBench,
+    PacketsSeen,
+    Question,
+)
 from .labs import (
     ChangeShape,
     DeviceSheets,
@@ -72,6 +84,12 @@ from .weave import ColumnShape, KnotShape, LoopbackShape, RowShape, SubnetShape,
 
 __all__ = [
     "Attempt",
+    "BenchAsked",
+    "BenchLook",
+    "BenchMarks",
+    "BenchRoutes",
+    "BenchSheets",
+    "BenchStart",
     "CardResult",
     "ChangeShape",
     "CheckShape",
@@ -103,10 +121,13 @@ __all__ = [
     "LookAgain",
     "LoopbackShape",
     "MendShape",
+    "Mistake",
     "NewLab",
     "Number",
+    "OnBench",
     "OptionShape",
     "Overruling",
+    "PacketsSeen",
     "PairsView",
     "PaperAsked",
     "PaperCard",
@@ -115,6 +136,7 @@ __all__ = [
     "PaperView",
     "PapersTaken",
     "PlaceShape",
+    "Question",
     "Refusal",
     "Removing",
     "RouteThoughts",

@@ -22,10 +22,13 @@ export function Followed({
   journey,
   base,
   unsaved = false,
+  list,
 }: {
   journey: Schemas["JourneyView"];
   base: string;
   unsaved?: boolean;
+  /** Where the list is that it is one of, if not below `base`. */
+  list?: string;
 }) {
   const navigate = useNavigate();
   const { legs, ping, weave } = journey;
@@ -41,7 +44,7 @@ export function Followed({
     const back = legs.findIndex((l) => l.way !== "there");
     if (back >= 0) setAt(at >= back ? 0 : back);
   };
-  const away = journey.paper === null ? address(`${base}/pings`) : base;
+  const away = address(list ?? (journey.paper === null ? `${base}/pings` : base));
   return (
     <View
       lab={{ slug: journey.slug, title: journey.lab, stage: journey.stage }}

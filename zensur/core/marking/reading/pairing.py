@@ -7,6 +7,7 @@ bears the name of one.
 from collections.abc import Callable, Hashable, Iterable, Set
 from dataclasses import dataclass, replace
 
+from ...lab import Lab
 from ...sheet import AnyItem, Block, Configuration, OnPort
 from ...sheet.statement import Statement
 from ...sheet.statements import Dynamic, Entry, Instance, LeaseNetwork, Member, Pool
@@ -34,6 +35,11 @@ def with_model_names(
             folded = {mine.lower(): ours for mine, ours in names.items()}
             learner = Configuration.of_items(kind.renamed(item, folded) for item in learner.items)
     return learner
+
+
+def meant_in(lab: Lab) -> Callable[[str, Configuration], Configuration]:
+    """Return what gives the names in a device's sheet those of the lab's model answer."""
+    return lambda device, learner: with_model_names(learner, lab.model[device])
 
 
 def _paired(mine: Contents, ours: Contents, refers: bool) -> Names:

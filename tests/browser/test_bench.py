@@ -1,0 +1,75 @@
+"""The bench in the browser: everything follows typing, and the right things turn."""
+
+from playwright.sync_api import Page, expect
+
+from zensur.core.lab import read_lab
+from zensur.demo import lab_text
+
+from .helpers import heading, put_text
+
+
+def on_bench(page: Page, lab: str) -> None:
+    page.goto(f"/labs/{lab}/bench")
+    expect(heading(page)).to_contain_text("Bench:")
+
+
+def test_the_whole_model_answer_is_typed_and_every_ping_comes(page: Page) -> None:
+    lab = read_lab(lab_text("four-gates")).lab
+    assert lab is not None
+    on_bench(page, "four-gates")
+    expect(heading(page)).to_have_text("Bench: 0 of 12 as expected")
+    for device, sheet in lab.answer.items():
+        page.get_by_role("navigation", name="Devices").get_by_role("button", name=device, exact=True).click()
+        expect(page.get_by_label(f"The sheet of {device}")).to_be_visible()
+        put_text(page, sheet.text)
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+    page.reload()  # nothing of it is lost
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+
+
+def test_a_broken_line_turns_its_pings_and_is_undone(page: Page) -> None:
+    on_bench(page, "four-gates")
+    page.get_by_label("starting from").select_option("answer")
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+    page.get_by_role("navigation", name="Devices").get_by_role("button", name="toll", exact=True).click()
+    page.get_by_label("The sheet of toll").click()
+    page.keyboard.press("Control+Home")
+    first = page.locator(".cm-line").first.inner_text()
+    page.keyboard.type("#")
+    expect(heading(page)).not_to_have_text("Bench: 12 of 12 as expected")
+    expect(page.locator(".bench-pings .turned").first).to_be_visible()
+    expect(page.get_by_role("heading", name="With the last edit")).to_be_visible()
+    expect(page.get_by_text(f"toll lost {first.split()[1]}")).to_be_visible()
+    lost = page.locator(".bench-pings tr", has=page.locator("b")).first
+    lost.get_by_role("button").first.click()
+    expect(page.locator(".ledger").first).to_be_visible()
+    expect(page.locator(".ledger li.ended").first).to_contain_text("toll")
+    page.keyboard.press("Escape")
+    expect(heading(page)).to_contain_text("Bench:")
+    page.get_by_text("marks", exact=True).last.click()
+    expect(page.get_by_role("heading", name="1 mistake")).to_be_visible()
+    expect(page.locator(".bench-state")).to_contain_text(first)
+    page.get_by_label("The sheet of toll").click()
+    page.keyboard.press("Control+z")
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+
+
+def test_a_paper_is_put_on_the_bench_and_questions_are_asked(page: Page) -> None:
+    on_bench(page, "four-gates")
+    page.get_by_label("starting from").select_option(label="the paper of Birte Quast")
+    expect(heading(page)).not_to_have_text("Bench: 0 of 12 as expected")
+    page.keyboard.press("Control+k")
+    page.get_by_label("To", exact=True).fill("bell")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="forget")).to_have_count(1)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Everybody to everybody").click()
+    expect(page.get_by_text("Who reaches whom")).to_be_visible()
+    page.get_by_label("An address to change everywhere").fill("10.64.0.2")
+    page.get_by_label("What it becomes").fill("10.64.0.9")
+    before = heading(page).inner_text()
+    page.keyboard.press("Control+m")
+    page.get_by_label("What it becomes").press("Enter")
+    expect(page.get_by_role("heading", name="With the last edit")).to_be_visible()
+    page.get_by_role("button", name="go back to it").click()
+    expect(heading(page)).to_have_text(before)

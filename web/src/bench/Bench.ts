@@ -1,0 +1,236 @@
+import { answered, client, type Schemas } from "../api/client";
+
+export type BenchLook = Schemas["BenchLook"];
+export type Question = Schemas["Question"];
+export type Sheets = Record<string, string>;
+
+/** Sheets as they stood once, with how they were called. */
+export interface Moment {
+  label: string;
+  sheets: Sheets;
+}
+
+export interface BenchState {
+  sheets: Sheets;
+  /** What lies below each sheet. */
+  under: Sheets;
+  device: string;
+  asked: Question[];
+  start: string;
+  look: BenchLook | null;
+  /** What was there before the last burst of changes. */
+  before: BenchLook | null;
+  /** The sheet at hand that `look` is about. */
+  about: string;
+  moments: Moment[];
+  undone: number;
+  said: string;
+}
+
+/** So long after a change the next one is another edit, in milliseconds. */
+const BURST = 1500;
+const MOST_UNDONE = 200;
+
+/** A bench: sheets of one's own on a lab. It is kept by the window until it is started anew. */
+export class Bench {
+  state: BenchState;
+  private readonly name: string;
+  private readonly listeners = new Set<() => void>();
+  private readonly history: { sheets: Sheets; device: string }[] = [];
+  private lastChange = 0;
+  private wanted = false;
+  private asking = false;
+
+  constructor(
+    slug: string,
+    private text: string,
+    private readonly stage: string,
+    /** The device that is looked at first. */
+    private readonly first: string,
+  ) {
+    this.name = `zensur bench ${slug} ${stage}`;
+    this.state = {
+      sheets: {},
+      under: {},
+      device: "",
+      asked: [],
+      start: "",
+      look: null,
+      before: null,
+      about: "",
+      moments: [],
+      undone: 0,
+      said: "",
+    };
+    const kept = this.kept();
+    void this.begin("given", kept);
+  }
+
+  readonly subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  };
+
+  readonly snapshot = () => this.state;
+
+  /** Works on another text of the lab from now on. */
+  readonly on = (text: string) => {
+    if (text === this.text) return;
+    this.text = text;
+    this.refresh();
+  };
+
+  /** Starts from what is given, the model answer, or sheets of a paper. */
+  readonly begin = async (start: string, kept: Partial<BenchState> | null = null, paper?: Sheets) => {
+    try {
+      const found = await answered(
+        client.POST("/api/bench/start", {
+          body: {
+            text: this.text,
+            stage: this.stage,
+            sheet: null,
+            start: start === "answer" ? "answer" : "given",
+          },
+        }),
+      );
+      const own = Object.fromEntries(
+        Object.entries(found.sheets).map(([device, sheet]) => [device, paper?.[device] ?? sheet]),
+      );
+      if (this.state.look !== null) this.remember();
+      const sheets = kept?.sheets === undefined ? own : { ...own, ...known(kept.sheets, own) };
+      this.set({
+        sheets,
+        under: found.under,
+        start: kept?.start ?? start,
+        device: kept?.device && kept.device in own ? kept.device : this.first,
+        asked: kept?.asked ?? this.state.asked,
+      });
+      this.changed();
+    } catch (error) {
+      this.set({ said: saidOf(error) });
+    }
+  };
+
+  readonly type = (device: string, text: string) => {
+    if (this.state.sheets[device] === text) return;
+    const now = Date.now();
+    if (now - this.lastChange > BURST) {
+      this.remember();
+      this.set({ before: this.state.look });
+    }
+    this.lastChange = now;
+    this.set({ sheets: { ...this.state.sheets, [device]: text } });
+    this.changed();
+  };
+
+  /** Puts other sheets in place of all. */
+  readonly put = (sheets: Sheets) => {
+    this.remember();
+    this.set({ sheets, before: this.state.look });
+    this.lastChange = 0;
+    this.changed();
+  };
+
+  /** Changes a word everywhere: an address that was planned otherwise. */
+  readonly replace = (from: string, to: string) => {
+    const word = new RegExp(`(?<![\\w.:])${from.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")}(?![\\w.:])`, "g");
+    this.put(
+      Object.fromEntries(Object.entries(this.state.sheets).map(([d, text]) => [d, text.replace(word, to)])),
+    );
+  };
+
+  readonly turn = (device: string) => {
+    this.set({ device });
+    this.refresh();
+  };
+
+  readonly ask = (question: Question) => {
+    this.set({ asked: [...this.state.asked, question] });
+    this.changed();
+  };
+
+  readonly forget = (number: number) => {
+    this.set({ asked: this.state.asked.filter((_, n) => n !== number) });
+    this.changed();
+  };
+
+  readonly keepMoment = () => {
+    const label = `moment ${this.state.moments.length + 1}`;
+    this.set({ moments: [...this.state.moments, { label, sheets: this.state.sheets }] });
+  };
+
+  readonly undo = () => {
+    const last = this.history.pop();
+    if (last === undefined) return;
+    this.set({
+      sheets: last.sheets,
+      device: last.device,
+      undone: this.history.length,
+      before: this.state.look,
+    });
+    this.lastChange = 0;
+    this.changed();
+  };
+
+  /** What is sent of the bench. */
+  body() {
+    const { sheets, device, asked } = this.state;
+    return { text: this.text, stage: this.stage, sheet: null, sheets, device, asked, after: null };
+  }
+
+  private remember() {
+    const { sheets, device } = this.state;
+    this.history.push({ sheets, device });
+    if (this.history.length > MOST_UNDONE) this.history.shift();
+    this.set({ undone: this.history.length });
+  }
+
+  private changed() {
+    const { sheets, asked, device, start } = this.state;
+    try {
+      sessionStorage.setItem(this.name, JSON.stringify({ sheets, asked, device, start }));
+    } catch {
+      // it stays in the page
+    }
+    this.refresh();
+  }
+
+  private kept(): Partial<BenchState> | null {
+    try {
+      return JSON.parse(sessionStorage.getItem(this.name) ?? "null") as Partial<BenchState> | null;
+    } catch {
+      return null;
+    }
+  }
+
+  /** Asks what the sheets do: one question at a time is on its way, and the newest sheets follow it. */
+  private refresh() {
+    this.wanted = true;
+    if (!this.asking) void this.send();
+  }
+
+  private async send() {
+    this.asking = true;
+    while (this.wanted) {
+      this.wanted = false;
+      const body = this.body();
+      try {
+        const look = await answered(client.POST("/api/bench/look", { body }));
+        this.set({ look, about: body.sheets[body.device] ?? "", said: "" });
+      } catch (error) {
+        this.set({ said: saidOf(error) });
+      }
+    }
+    this.asking = false;
+  }
+
+  private set(more: Partial<BenchState>) {
+    this.state = { ...this.state, ...more };
+    this.listeners.forEach((listener) => listener());
+  }
+}
+
+const known = (kept: Sheets, own: Sheets): Sheets =>
+  Object.fromEntries(Object.entries(kept).filter(([device]) => device in own));
+
+const saidOf = (error: unknown) => (error instanceof Error ? error.message : "This could not be done.");

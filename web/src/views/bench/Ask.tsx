@@ -1,0 +1,102 @@
+import { useState, type SyntheticEvent } from "react";
+import { Button, Form } from "react-bootstrap";
+import { answered, client, type Schemas } from "../../api/client";
+import type { Bench, BenchLook } from "../../bench/Bench";
+
+interface Props {
+  open: boolean;
+  look: BenchLook;
+  bench: Bench;
+  onClose: () => void;
+  onOpen: () => void;
+}
+
+/** Any ping from any device to anybody, a service to open, all pairs at once. */
+export function Ask({ open, look, bench, onClose, onOpen }: Props) {
+  const devices = Object.keys(look.states);
+  const [from, setFrom] = useState(bench.state.device);
+  const [to, setTo] = useState("");
+  const [pairs, setPairs] = useState<Schemas["PairsView"] | null>(null);
+  const everybody = () =>
+    void answered(client.POST("/api/bench/pairs", { body: bench.body() })).then(setPairs, () => undefined);
+  const ask = (event: SyntheticEvent) => {
+    event.preventDefault();
+    if (to.trim() === "") return;
+    const service = /^(tcp|udp) /.test(to.trim());
+    bench.ask({
+      from_: from,
+      to: service ? "" : to.trim(),
+      source: "",
+      open: service ? to.trim() : "",
+      resolve: "",
+    });
+    setTo("");
+  };
+  return (
+    <section>
+      <h2>Ask</h2>
+      {!open && (
+        <p className="port-acts">
+          <button type="button" className="mend" onClick={onOpen}>
+            A ping of your own
+          </button>
+          <button type="button" className="mend" onClick={everybody}>
+            Everybody to everybody
+          </button>
+        </p>
+      )}
+      {open && (
+        <Form onSubmit={ask} onKeyDown={(event) => event.key === "Escape" && onClose()}>
+          <div className="d-flex gap-2 mb-2">
+            <Form.Select
+              size="sm"
+              aria-label="From"
+              value={from}
+              onChange={(event) => setFrom(event.target.value)}
+            >
+              {devices.map((name) => (
+                <option key={name}>{name}</option>
+              ))}
+            </Form.Select>
+            <Form.Control
+              size="sm"
+              aria-label="To"
+              autoFocus
+              placeholder="a device, address, or tcp quay:80"
+              value={to}
+              onChange={(event) => setTo(event.target.value)}
+            />
+            <Button size="sm" type="submit">
+              Ask
+            </Button>
+          </div>
+        </Form>
+      )}
+      {pairs !== null && (
+        <table className="table bench-reach">
+          <caption>
+            Who reaches whom{" "}
+            <button type="button" className="place" onClick={() => setPairs(null)}>
+              close
+            </button>
+          </caption>
+          <tbody>
+            {pairs.sources.map((source) => {
+              const own = pairs.rows.filter((row) => row.from === source);
+              const lost = own.filter((row) => row.outcome !== "reply").map((row) => row.to);
+              return (
+                <tr key={source}>
+                  <th scope="row">{source}</th>
+                  <td>
+                    {own.length - lost.length} of {own.length}
+                  </td>
+                  <td className="soft">{lost.length === 0 ? "everybody" : `not ${lost.join(", ")}`}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
