@@ -35,7 +35,7 @@ VIEWS = {
     "journey": "/labs/four-gates/pings/2",
     "journey-lost": "/papers/8/pings/3",
     "translated": "/labs/toll-house/pings/14",
-    "families": "/labs/two-families/pings/1",
+    "bench": "/labs/four-gates/bench",
     "cabinet": "/labs/one-cabinet/pings/1",
 }
 PRESSED = {
@@ -44,6 +44,7 @@ PRESSED = {
     "cabinet": ["ArrowRight", "ArrowRight"],
     "building": ["/", "type:lock", "Enter", "r", "ArrowDown"],
     "plan": ["ArrowDown"],
+    "bench": ["wait:.cm-content", "Control+Home", "type:route 10.64.34.0/24 via 10.64.0.14"],
     "scheme": ["ArrowDown", "ArrowDown"],
     "pings": ["ArrowRight"],
     "journey": ["ArrowRight", "ArrowRight"],

@@ -1,5 +1,7 @@
 """The bench in the browser: everything follows typing, and the right things turn."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from zensur.core.lab import read_lab
@@ -44,6 +46,13 @@ def test_a_broken_line_turns_its_pings_and_is_undone(page: Page) -> None:
     lost.get_by_role("button").first.click()
     expect(page.locator(".ledger").first).to_be_visible()
     expect(page.locator(".ledger li.ended").first).to_contain_text("toll")
+    page.keyboard.press("ArrowRight")
+    expect(page).to_have_url(re.compile("leg=2"))
+    page.keyboard.press("f")
+    expect(page.get_by_role("heading", name="Both sides of")).to_be_visible()
+    page.keyboard.press("v")  # the same ping before the line was broken
+    expect(page.get_by_text("on the bench, before the last edit")).to_be_visible()
+    expect(page.locator(".ledger li.ended")).to_have_count(0)
     page.keyboard.press("Escape")
     expect(heading(page)).to_contain_text("Bench:")
     page.get_by_text("marks", exact=True).last.click()

@@ -14,7 +14,7 @@ from tests.core.test_any_network import ASKED, WIRING, configurations, expected
 from tests.helpers import lab_of
 from zensur.core.export import capture
 from zensur.core.lab import Expected, ExpectedPing, ExpectedService
-from zensur.core.sim import Network, Runs
+from zensur.core.sim import Network, Runs, journey
 
 MIXED = lab_of(
     "ana=host sw=switch:p1,p2 toll=router:p1,s1 far=router:s1,p1 shop=host",
@@ -149,3 +149,36 @@ def test_a_packet_analyser_has_no_complaint(tmp_path) -> None:
     assert shown.stdout == ""
     every = subprocess.run(["tshark", "-r", str(path)], capture_output=True, text=True, check=True).stdout
     assert every.count("\n") == sum(len(s) for s in sections(b"".join(files))) > 300
+
+
+def sent_frames(section: list[tuple[int, bytes]]) -> list[tuple[str, str, int | None, int]]:
+    """Source and destination address, tag and TTL of every Ethernet frame that holds an IP packet."""
+    found = []
+    for _, data in section:
+        if data[:1] != b"\x02" and data[:2] != b"\x33\x33":
+            continue  # a serial link's packet, or a question to all
+        destination, source = data[:6].hex(":"), data[6:12].hex(":")
+        tagged = data[12:14] == b"\x81\x00"
+        body = data[18:] if tagged else data[14:]
+        kind = data[16:18] if tagged else data[12:14]
+        tag = int.from_bytes(data[14:16]) & 0xFFF if tagged else None
+        if kind == b"\x08\x00":
+            found.append((source, destination, tag, body[8]))
+        elif kind == b"\x86\xdd" and not (body[6] == 58 and body[40] in (135, 136)):
+            found.append((source, destination, tag, body[7]))
+    return found
+
+
+def test_a_leg_tells_the_fields_as_they_are_on_the_wire() -> None:
+    network = Network.of_lab(MIXED, MIXED.model)
+    pings = {key: asked for key, asked in RUN.items() if isinstance(asked, ExpectedPing)}
+    runs = Runs(network, network, pings)
+    for section, ran in zip(sections(capture(network, runs.values())), runs.values(), strict=True):
+        legs = [leg for leg in journey(network, ran.result) if leg.sent is not None]
+        on_ethernet = [leg.sent for leg in legs if leg.sent and leg.sent.source_mac]
+        frames = sent_frames(section)
+        assert [(w.source_mac, w.destination_mac, w.tag, w.ttl) for w in on_ethernet if w] != []
+        for wire in on_ethernet:
+            assert wire is not None
+            assert (wire.source_mac, wire.destination_mac, wire.tag, wire.ttl) in frames
+        assert {w.ttl for w in on_ethernet if w} == {f[3] for f in frames}

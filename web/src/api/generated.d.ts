@@ -1639,7 +1639,7 @@ export interface components {
      *
      *     ``enters`` is None where the node sends by itself, ``leaves`` where the packet goes no further.
      *     ``source`` and ``destination`` are those with which the packet came in; ``vlan`` is its tag there, None
-     *     for none; ``rewritten`` are the translations made here.
+     *     for none; ``rewritten`` are the translations made here; ``sent`` is what goes out, None where nothing does.
      */
     Leg: {
       arrives: components["schemas"]["Arrival"] | null;
@@ -1661,6 +1661,7 @@ export interface components {
       number: number;
       /** Rewritten */
       rewritten: components["schemas"]["Rewritten"][];
+      sent: components["schemas"]["Wire"] | null;
       /** Sentence */
       sentence: string;
       /** Source */
@@ -2134,7 +2135,7 @@ export interface components {
     };
     /**
      * OnBench
-     * @description A lab's text with sheets by device; ``device`` is the one that is looked at, ``after`` how many pings have run.
+     * @description A lab's text with sheets by device; ``device`` is looked at, ``after`` is how many pings have run.
      */
     OnBench: {
       /**
@@ -2572,7 +2573,7 @@ export interface components {
     };
     /**
      * Question
-     * @description A ping, a service to open (``open`` holds ``tcp TARGET:N``), or a name to look up, which the lab does not list.
+     * @description A ping, a service to open (``open`` holds ``tcp TARGET:N``), or a name to look up; the lab does not list it.
      */
     Question: {
       /** From */
@@ -3539,6 +3540,24 @@ export interface components {
       file: string;
       /** Line */
       line: number;
+    };
+    /**
+     * Wire
+     * @description How a packet is sent out of a port: hardware addresses (None on a serial link), tag, addresses, TTL.
+     */
+    Wire: {
+      /** Destination */
+      destination: string;
+      /** Destination Mac */
+      destination_mac: string | null;
+      /** Source */
+      source: string;
+      /** Source Mac */
+      source_mac: string | null;
+      /** Tag */
+      tag: number | null;
+      /** Ttl */
+      ttl: number;
     };
     /**
      * WorkedOn

@@ -18,8 +18,9 @@ export interface BenchState {
   asked: Question[];
   start: string;
   look: BenchLook | null;
-  /** What was there before the last burst of changes. */
+  /** What was there before the last burst of changes, and the sheets of then. */
   before: BenchLook | null;
+  beforeSheets: Sheets | null;
   /** The sheet at hand that `look` is about. */
   about: string;
   moments: Moment[];
@@ -57,6 +58,7 @@ export class Bench {
       start: "",
       look: null,
       before: null,
+      beforeSheets: null,
       about: "",
       moments: [],
       undone: 0,
@@ -116,7 +118,7 @@ export class Bench {
     const now = Date.now();
     if (now - this.lastChange > BURST) {
       this.remember();
-      this.set({ before: this.state.look });
+      this.set({ before: this.state.look, beforeSheets: this.state.sheets });
     }
     this.lastChange = now;
     this.set({ sheets: { ...this.state.sheets, [device]: text } });
@@ -126,7 +128,7 @@ export class Bench {
   /** Puts other sheets in place of all. */
   readonly put = (sheets: Sheets) => {
     this.remember();
-    this.set({ sheets, before: this.state.look });
+    this.set({ beforeSheets: this.state.sheets, sheets, before: this.state.look });
     this.lastChange = 0;
     this.changed();
   };

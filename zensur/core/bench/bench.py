@@ -34,8 +34,8 @@ class Bench:
     """A lab with a sheet of each device; ``asked`` are the questions of whoever works on it, behind the lab's own.
 
     ``after`` is how many pings and checks have run, all where it is None: what they leave in the tables of translations
-    is there then. Devices are meant as in ``model``, the network itself where it is None; ``meant`` gives the names in a
-    sheet (of loopbacks, pools, lists) those that pings mean, where they are free.
+    is there then. Devices are meant as in ``model``, the network itself where it is None; ``meant`` gives
+    the names in a sheet (of loopbacks, pools, lists) those that pings mean, where they are free.
     """
 
     lab: Lab

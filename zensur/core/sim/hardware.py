@@ -15,6 +15,11 @@ def mac_of(device: str, port: str) -> int:
     return int.from_bytes(b"\x02" + sha256(f"{device} {port}".encode()).digest()[:5])
 
 
+def mac_text(mac: int) -> str:
+    """Write a MAC address, such as ``02:1a:…`` (IEEE 802)."""
+    return mac.to_bytes(6, "big").hex(":")
+
+
 def interface_id(mac: int) -> int:
     """Form the last 64 bits of an address from a MAC address."""
     return ((mac >> 24) << 40 | 0xFFFE << 24 | mac & 0xFFFFFF) ^ _LOCAL_BIT

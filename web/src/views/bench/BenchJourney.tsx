@@ -13,11 +13,24 @@ export function BenchJourney() {
   const { bench, own } = useBench();
   const [journey, setJourney] = useState<Schemas["JourneyView"] | null>(null);
   const [error, setError] = useState<Error | null>(null);
+  const [moment, setMoment] = useState(0);
   const ready = own.look !== null;
+  const moments = [
+    { label: "now", sheets: own.sheets },
+    ...(own.beforeSheets === null ? [] : [{ label: "before the last edit", sheets: own.beforeSheets }]),
+    ...own.moments,
+  ];
+  const shown = moments[moment % moments.length];
+  const sheets = shown?.sheets;
   useEffect(() => {
     if (!ready) return;
     let stale = false;
-    const body = { ...bench.body(), number: Number(number) || 0, port: "" };
+    const body = {
+      ...bench.body(),
+      sheets: sheets ?? bench.state.sheets,
+      number: Number(number) || 0,
+      port: "",
+    };
     answered(client.POST("/api/bench/journey", { body })).then(
       (found) => !stale && setJourney(found),
       (why: unknown) => !stale && setError(why instanceof Error ? why : new Error("It cannot be followed.")),
@@ -25,8 +38,22 @@ export function BenchJourney() {
     return () => {
       stale = true;
     };
-  }, [bench, number, ready]);
+  }, [bench, number, ready, sheets]);
   if (journey?.number !== Number(number)) return <Waiting error={error} />;
   const base = `/labs/${work.slug}/bench`;
-  return <Followed key={number} journey={journey} base={base} list={base} unsaved />;
+  return (
+    <Followed
+      key={number}
+      journey={journey}
+      base={base}
+      list={base}
+      about={`on the bench, ${shown?.label ?? "now"}`}
+      more={
+        moments.length > 1
+          ? [{ key: "v", does: "the same at another moment", run: () => setMoment(moment + 1) }]
+          : []
+      }
+      unsaved
+    />
+  );
 }

@@ -1,11 +1,12 @@
-import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useEffect, useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useJourney } from "../../api/queries";
 import { atStage } from "../../design/Stages";
-import { View, Waiting } from "../../design/View";
+import { View, Waiting, type Key } from "../../design/View";
 import { count } from "../../design/words";
 import { Weave } from "../../weave/Weave";
+import { BothSides } from "./BothSides";
 import { Ledger } from "./Ledger";
 
 /** A ping's journey on a paper: the line on the weave and the ledger of its legs, stepped by keys. */
@@ -23,17 +24,38 @@ export function Followed({
   base,
   unsaved = false,
   list,
+  more = [],
+  about,
 }: {
   journey: Schemas["JourneyView"];
   base: string;
   unsaved?: boolean;
   /** Where the list is that it is one of, if not below `base`. */
   list?: string;
+  /** Further keys, and what is said in place of where it ran. */
+  more?: Key[];
+  about?: string;
 }) {
   const navigate = useNavigate();
   const { legs, ping, weave } = journey;
-  const [at, setAt] = useState(0);
+  const [search, setSearch] = useSearchParams();
+  const [at, setAt] = useState(Math.max(0, Number(search.get("leg") ?? 1) - 1));
+  const [pace, setPace] = useState(0);
+  const [focused, setFocused] = useState(false);
   const leg = legs[Math.min(at, legs.length - 1)];
+  const number = leg?.number ?? 1;
+  useEffect(() => {
+    // the address follows, so that it leads to exactly this moment
+    if (search.get("leg") === String(number) || (number === 1 && !search.has("leg"))) return;
+    const next = new URLSearchParams(search);
+    next.set("leg", String(number));
+    setSearch(next, { replace: true });
+  }, [number, search, setSearch]);
+  useEffect(() => {
+    if (pace === 0) return;
+    const timer = window.setInterval(() => setAt((now) => (now + 1) % legs.length), pace);
+    return () => window.clearInterval(timer);
+  }, [pace, legs.length]);
   const address = (path: string) => atStage(path, journey.paper === null ? journey.stage : "");
   const step = (by: number) => () => setAt(Math.min(legs.length - 1, Math.max(0, at + by)));
   const other = (by: number) => () => {
@@ -51,22 +73,34 @@ export function Followed({
       ofPapers={journey.paper !== null}
       title={heading(ping)}
       about={subtitle(journey)}
-      aside={journey.learner ?? `${place(journey)}, model answer`}
+      aside={about ?? journey.learner ?? `${place(journey)}, model answer`}
       keys={[
         { key: "→", on: ["ArrowRight", "ArrowDown"], does: "next leg", run: step(1) },
         { key: "←", on: ["ArrowLeft", "ArrowUp"], does: "previous leg", run: step(-1) },
         { key: "b", does: "there or back", run: turn },
+        {
+          key: "f",
+          does: focused ? "the legs" : "both sides of the device",
+          run: () => setFocused(!focused),
+        },
+        { key: "w", does: pace === 0 ? "walk" : "stand still", run: () => setPace(pace === 0 ? 1600 : 0) },
+        { key: "+", does: "walk faster", run: () => setPace(Math.max(400, pace / 1.5)), more: true },
+        { key: "-", does: "walk slower", run: () => setPace(Math.min(6000, pace * 1.5)), more: true },
+        ...more,
         { key: "[", does: "previous ping", run: other(-1) },
         { key: "]", does: "next ping", run: other(1) },
         { key: "Esc", on: ["Escape"], does: "back to the list", run: () => void navigate(away) },
       ]}
       side={
-        <Ledger
-          journey={journey}
-          unsaved={unsaved}
-          leg={leg}
-          onLeg={(chosen) => setAt(legs.indexOf(chosen))}
-        />
+        <>
+          {focused && leg && <BothSides legs={legs} device={leg.device} at={leg} />}
+          <Ledger
+            journey={journey}
+            unsaved={unsaved}
+            leg={leg}
+            onLeg={(chosen) => setAt(legs.indexOf(chosen))}
+          />
+        </>
       }
     >
       <Weave

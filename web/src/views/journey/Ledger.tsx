@@ -86,6 +86,18 @@ function Entry({ leg, chosen, onChoose }: { leg: Leg; chosen: boolean; onChoose:
               from {leg.source} to {leg.destination}
               {leg.vlan !== null && `, VLAN ${leg.vlan}`}
             </p>
+            {leg.sent && (
+              <p className="mono addresses">
+                sent with TTL {leg.sent.ttl}
+                {leg.sent.tag !== null && `, tag ${leg.sent.tag}`}
+                {leg.sent.source_mac !== null && (
+                  <span className="soft">
+                    <br />
+                    {leg.sent.source_mac} to {leg.sent.destination_mac}
+                  </span>
+                )}
+              </p>
+            )}
             {leg.rewritten.map((done) => (
               <p className="mono addresses" key={done.end}>
                 {done.end} {done.before} → {done.after}

@@ -1,13 +1,14 @@
 """The journey of a ping, leg by leg, in words: what came in, which line decided, what went out."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ...sheet import Where
 from ..decisions import Action
+from ..hardware import mac_text
 from ..network import Network
 from ..numbers import written
-from ..packets import Carried, Kind, Packet, Reason, Step, Translated
+from ..packets import TTL, Carried, Kind, Packet, Reason, Step, Translated
 from ..ping import Ping
 from ..translating import Listed
 from .ending import blame, why
@@ -64,12 +65,24 @@ class Rewritten:
 
 
 @dataclass(frozen=True, slots=True)
+class Wire:
+    """How a packet is sent out of a port: hardware addresses (None on a serial link), tag, addresses, TTL."""
+
+    source_mac: str | None
+    destination_mac: str | None
+    tag: int | None
+    source: str
+    destination: str
+    ttl: int
+
+
+@dataclass(frozen=True, slots=True)
 class Leg:
     """One node handling a packet. ``way`` is there, back, or error for an error on its way back.
 
     ``enters`` is None where the node sends by itself, ``leaves`` where the packet goes no further.
     ``source`` and ``destination`` are those with which the packet came in; ``vlan`` is its tag there, None
-    for none; ``rewritten`` are the translations made here.
+    for none; ``rewritten`` are the translations made here; ``sent`` is what goes out, None where nothing does.
     """
 
     number: int
@@ -87,6 +100,7 @@ class Leg:
     destination: str
     rewritten: tuple[Rewritten, ...]
     vlan: int | None
+    sent: Wire | None
 
 
 def journey(network: Network, result: Ping) -> tuple[Leg, ...]:
@@ -143,10 +157,13 @@ class _Teller:
 
     def tell(self, carried: Carried, way: Way, told: int, reason: Reason | None = None) -> list[Leg]:
         legs: list[Leg] = []
-        packet, circle = carried.sent, circle_of(carried)
+        packet, ttl, circle = carried.sent, TTL, circle_of(carried)
         for at, step in enumerate(carried.steps):
+            ttl -= step.enters >= 0
             if circle is None or at not in circle.untold:
-                legs.append(self._leg(carried, step, at, way, told + len(legs) + 1, reason, packet, circle))
+                leg = self._leg(carried, step, at, way, told + len(legs) + 1, reason, packet, circle)
+                following = carried.steps[at + 1] if at + 1 < len(carried.steps) else None
+                legs.append(replace(leg, sent=self._wire(step, following, _after(step, packet), ttl)))
             packet = _after(step, packet)
         return legs
 
@@ -193,6 +210,22 @@ class _Teller:
                 _rewritten(t) for t in (step.inward, step.outward) if t is not None and t.before != t.after
             ),
             enters.vlan if enters and enters.kind == "sub-port" else None,
+            None,
+        )
+
+    def _wire(self, step: Step, following: Step | None, packet: Packet, ttl: int) -> Wire | None:
+        """Tell what goes out of a node towards the next."""
+        out = step.decision.route.out if step.decision.route else None
+        if following is None or out is None:
+            return None
+        taken = self.network.port(following.enters)
+        return Wire(
+            None if out.serial else mac_text(out.mac),
+            None if out.serial else mac_text(taken.mac),
+            out.vlan if out.kind == "sub-port" else None,
+            written(packet.source),
+            written(packet.destination),
+            ttl,
         )
 
     def _meets(self, step: Step, sent: bool) -> bool:
