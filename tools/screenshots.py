@@ -29,7 +29,7 @@ VIEWS = {
     "pings": "/labs/toll-house/pings",
     "papers": "/labs/first-addresses/papers",
     "paper": "/papers/2",
-    "paper-pings": "/papers/6",
+    "class": "/labs/four-gates/class",
     "paper-marks": "/papers/15",
     "stages": "/labs/rebuilding/papers?stage=round-by-the-quay",
     "journey": "/labs/four-gates/pings/2",
@@ -59,7 +59,7 @@ PRESSED = {
     ],
     "text": ["Control+End", "PageUp"],
     "paper": ["m"],
-    "paper-pings": ["i"],
+    "class": ["ArrowDown"],
     "paper-marks": ["e"],
 }
 

@@ -178,8 +178,11 @@ def test_a_lab_is_looked_at_stage_by_stage(page: Page) -> None:
     expect(page.locator(".view-side h2").first).to_have_text("weir")  # the device that was looked at
     expect(page.get_by_text("Taken away:")).to_be_visible()
     page.keyboard.press("i")
+    expect(heading(page)).to_contain_text("pings hold on the model answer")
     expect(stages.locator("[aria-current=page]")).to_have_text("Round by the quay")
+    expect(page.locator(".pairs td.at")).to_be_visible()
     page.keyboard.press("v")
+    expect(page.get_by_role("columnheader", name="Learners")).to_be_visible()
     page.keyboard.press("Enter")
     packets = page.get_by_role("link", name="Its packets as a file")
     expect(packets).to_have_attribute("href", "/captures/labs/rebuilding/1.pcapng?stage=round-by-the-quay")

@@ -13,6 +13,7 @@ VIEWS = [
     "/labs/four-gates/text",
     "/labs/four-gates/sheets/answer/weir",
     "/labs/rebuilding/versions",
+    "/labs/first-addresses/class",
     "/labs/four-gates/plan",
     "/labs/four-gates/bench",
     "/labs/four-gates/scheme",
@@ -41,7 +42,7 @@ def test_nothing_is_cut_off_in_a_narrow_window(page: Page, width: int, height: i
 @pytest.mark.parametrize(
     "path",
     ["/", "/labs/first-addresses", "/labs/four-gates/text", "/labs/four-gates/sheets/answer/weir", "/hand-out/four-gates",
-     "/labs/four-gates/plan", "/labs/four-gates/bench", "/labs/four-gates/scheme", "/labs/rebuilding/about",
+     "/labs/first-addresses/class", "/labs/four-gates/plan", "/labs/four-gates/bench", "/labs/four-gates/scheme", "/labs/rebuilding/about",
      "/labs/four-gates/pings", "/labs/four-gates/pings/10",
      "/labs/first-addresses/papers", "/labs/rebuilding/papers?stage=as-it-was", "/papers/1", "/papers/20", "/papers/1/pings/6", "/labs/rebuilding/versions", "/nothing"],
 )  # fmt: skip

@@ -1,5 +1,6 @@
 """The server: what it answers, what it refuses, and what protects it."""
 
+import gzip
 import io
 import re
 from pathlib import Path
@@ -221,3 +222,14 @@ def test_behind_a_proxy_it_answers_to_where_readers_see_it(desk: Desk) -> None:
     ):  # fmt: skip
         head = {**seen, **cookie, "X-CSRFToken": found[1], "Origin": origin}
         assert client.post("/api/labs", json={"title": "x"}, headers=head).status_code == status
+
+
+def test_scripts_are_sent_compressed_to_whoever_reads_that(client: FlaskClient) -> None:
+    found = re.search(r'src="(/assets/[^"]+\.js)"', client.get("/").get_data(as_text=True))
+    assert found
+    plain = client.get(found[1])
+    packed = client.get(found[1], headers={"Accept-Encoding": "gzip"})
+    assert packed.headers["Content-Encoding"] == "gzip"
+    assert gzip.decompress(packed.data) == plain.data
+    assert len(packed.data) < len(plain.data) / 2
+    assert client.get("/assets/none.js", headers={"Accept-Encoding": "gzip"}).status_code == 404

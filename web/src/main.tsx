@@ -17,6 +17,7 @@ import { Authoring } from "./authoring/Authoring";
 import { Waiting } from "./design/View";
 import { AboutView } from "./views/about/AboutView";
 import { BenchJourney } from "./views/bench/BenchJourney";
+import { ClassView } from "./views/class/ClassView";
 import { DraftJourney } from "./views/journey/DraftJourney";
 import { JourneyView } from "./views/journey/JourneyView";
 import { LabView } from "./views/lab/LabView";
@@ -54,6 +55,7 @@ const router = createBrowserRouter([
     ],
   },
   { path: "/labs/:slug/versions", element: <VersionsView /> },
+  { path: "/labs/:slug/class", element: <ClassView /> },
   { path: "/labs/:slug/papers", element: <PapersView /> },
   { path: "/papers/:paper", element: <PaperView /> },
   { path: "/papers/:paper/pings/:number", element: <JourneyView /> },

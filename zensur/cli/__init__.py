@@ -25,6 +25,7 @@ _VERBS = {
     "new": ("check", "Begin a lab."),
     "ping": ("ping", "Ping on a lab, on the model answer or on sheets."),
     "read": ("read", "Read configurations, with remarks and in canonical form."),
+    "results": ("results", "Write the results of a class."),
     "sample-class": ("sample_class", "Write a class of made-up papers."),
     "serve": ("serve", "Serve the web application."),
     "state": ("state", "Show what the devices of a lab know."),

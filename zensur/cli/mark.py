@@ -3,7 +3,6 @@
 import csv
 import io
 import re
-import unicodedata
 from collections.abc import Iterator
 from itertools import count
 from pathlib import Path
@@ -16,6 +15,7 @@ from ..core.formats import HandIn
 from ..core.lab import Lab
 from ..core.marking.shapes import Result
 from ..core.marking.slips.catalogue import SLIPS
+from ..core.statistics.columns import harmless
 from ..work.classes import LabFile, mark_papers
 from ..work.executors import NoCluster, executor_for
 from .inputs import (
@@ -121,13 +121,7 @@ def _csv(results: list[Result]) -> Iterator[list[object]]:
     yield ["learner", "score", "carried", "out_of", "faults", "percent", "grade"]
     for r in results:
         faults = "; ".join(f.slip for f in r.faults)
-        yield [_cell(r.learner), r.score, r.carried, r.out_of, faults, r.percent, _cell(r.grade or "")]
-
-
-def _cell(text: str) -> str:
-    """Keep a spreadsheet from taking a learner's text as a formula; full-width signs count as well."""
-    first = unicodedata.normalize("NFKC", text[:1])
-    return f"'{text}" if first in ("=", "+", "-", "@", "\t", "\r", "\n") else text
+        yield [harmless(r.learner), r.score, r.carried, r.out_of, faults, r.percent, harmless(r.grade or "")]
 
 
 def _print(results: list[Result]) -> None:

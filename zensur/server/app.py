@@ -12,6 +12,7 @@ from ..work.desk import Desk
 from .authoring import authoring_api
 from .bench import bench_api
 from .captures import captures
+from .classes import classes_api, results_files
 from .drafts import drafts_api
 from .errors import register_errors, unreadable
 from .hand_out import hand_out
@@ -59,12 +60,14 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(labs_api(desk))
     app.register_api(authoring_api())
     app.register_api(bench_api())
+    app.register_api(classes_api(desk))
     app.register_api(drafts_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(versions_api(desk))
     app.register_blueprint(captures(desk))
     app.register_blueprint(hand_out(desk))
     app.register_blueprint(lab_files(desk))
+    app.register_blueprint(results_files(desk))
     app.register_blueprint(page)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: document(app))
     return app

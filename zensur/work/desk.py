@@ -165,6 +165,27 @@ class Desk:
             found.append((listed, summary, tuple(o for o in own if o.paper != listed.paper)))
         return found
 
+    def results_of(
+        self, version: LabVersion, stage: str = "", want: bool = False
+    ) -> tuple[list[tuple[StoredPaper, Result]], int]:
+        """Return the papers of a stage that count with their results, overrules in them, and how many have none.
+
+        What is not marked is marked behind the answers where it is wanted.
+        """
+        stages = self.stages(version, stage)
+        overrules = self.overrules.of_lab(version.slug, stages)
+        found, waiting = [], 0
+        for stored in self.papers_of(version, stage):
+            text = self._results.result(stored.id, version.key, revision())
+            if text is None:
+                waiting += 1
+                if want and self._results.failure(stored.id, version.key, revision()) is None:
+                    self._want(stored.id, version)
+                continue
+            own = overrules.get(stored.learner, [])
+            found.append((stored, self._overruled(text, own, version, stored.stage)))
+        return found, waiting
+
     def standing(self, stored: StoredPaper, version: LabVersion) -> Standing:
         """Return how far the marking of a paper under a version of its lab is; where it is not marked it is wanted as
         the next."""

@@ -362,6 +362,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/labs/{slug}/class": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The grid of a class, and what it did not understand. */
+    get: operations["classes_whole_class_labs__slug__class_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs/{slug}/copy": {
     parameters: {
       query?: never;
@@ -878,6 +895,54 @@ export interface components {
       variants: number;
     };
     /**
+     * ClassView
+     * @description The class of a lab and stage: the grid, and what it did not understand; ``waiting`` papers are not marked yet.
+     */
+    ClassView: {
+      /** Clusters */
+      clusters: components["schemas"]["Cluster"][];
+      /** Criteria */
+      criteria: components["schemas"]["TaskHead"][];
+      distribution: components["schemas"]["Distribution"] | null;
+      /** Items */
+      items: components["schemas"]["Item"][];
+      /** Lab */
+      lab: string;
+      /** Learners */
+      learners: components["schemas"]["LearnerRow"][];
+      /** Of Tasks */
+      of_tasks: components["schemas"]["Item"][];
+      /** Out Of */
+      out_of: number;
+      /** Pairs */
+      pairs: components["schemas"]["Pair"][];
+      reliability: components["schemas"]["Reliability"];
+      /** Slips */
+      slips: components["schemas"]["SlipCount"][];
+      /** Slug */
+      slug: string;
+      /** Stage */
+      stage: string;
+      /** Stages */
+      stages: components["schemas"]["StageRef"][];
+      /** Tasks */
+      tasks: components["schemas"]["TaskHead"][];
+      /** Version */
+      version: number;
+      /** Waiting */
+      waiting: number;
+    };
+    /**
+     * Cluster
+     * @description Learners whose papers go wrong alike, and what at least half of them have in common.
+     */
+    Cluster: {
+      /** Learners */
+      learners: string[];
+      /** Shared */
+      shared: string[];
+    };
+    /**
      * ColumnShape
      * @description A device of the weave, or an instance of a box that has several.
      */
@@ -1016,6 +1081,34 @@ export interface components {
       severity: "error" | "warning" | "note";
       /** Suggestion */
       suggestion: string | null;
+    };
+    /**
+     * Distribution
+     * @description Totals of a class, in marks: quartiles by linear interpolation, the standard deviation of a sample (0 for one).
+     *
+     *     ``bars`` counts learners in ten equal parts of what can be earned, the last with its upper end.
+     */
+    Distribution: {
+      /** Bars */
+      bars: number[];
+      /** Deviation */
+      deviation: number;
+      /** Learners */
+      learners: number;
+      /** Least */
+      least: number;
+      /** Lower */
+      lower: number;
+      /** Mean */
+      mean: number;
+      /** Median */
+      median: number;
+      /** Most */
+      most: number;
+      /** Out Of */
+      out_of: number;
+      /** Upper */
+      upper: number;
     };
     /**
      * DraftKept
@@ -1352,6 +1445,30 @@ export interface components {
       )[];
     };
     /**
+     * Item
+     * @description A criterion, or a task.
+     *
+     *     ``difficulty`` is the mean fraction that is earned (1 is easy); ``discrimination`` the correlation of its marks with
+     *     the marks of all others (corrected point-biserial; None where either is the same for everybody); ``strong`` the mean
+     *     fraction of the strongest quarter.
+     */
+    Item: {
+      /** Difficulty */
+      difficulty: number;
+      /** Discrimination */
+      discrimination: number | null;
+      /** Id */
+      id: string;
+      /** Marks */
+      marks: number;
+      /** Missed By Strong */
+      missed_by_strong: boolean;
+      /** Strong */
+      strong: number;
+      /** Task */
+      task: string;
+    };
+    /**
      * Join
      * @description Join a device, or ``box/instance``, to a network, by its row: through its switch, or to the one port
      *     in it.
@@ -1598,6 +1715,32 @@ export interface components {
       /** Version */
       version: number;
       weave: components["schemas"]["WeaveShape"];
+    };
+    /**
+     * LearnerRow
+     * @description A learner in the grid: the paper, what is earned of each task, and the mistakes in words.
+     */
+    LearnerRow: {
+      /** Carried */
+      carried: number;
+      /** Criteria */
+      criteria: number[];
+      /** Grade */
+      grade: string | null;
+      /** Handed In */
+      handed_in: string;
+      /** Learner */
+      learner: string;
+      /** Mistakes */
+      mistakes: string[];
+      /** Overruled */
+      overruled: boolean;
+      /** Paper */
+      paper: number;
+      /** Score */
+      score: number;
+      /** Tasks */
+      tasks: number[];
     };
     /**
      * LeaseRow
@@ -2274,6 +2417,22 @@ export interface components {
       packets: components["schemas"]["Packet"][];
     };
     /**
+     * Pair
+     * @description Two learners, the seldom things that their papers share, and the weight of these in bits.
+     *
+     *     Each thing weighs the logarithm of how seldom it is in this class.
+     */
+    Pair: {
+      /** A */
+      a: string;
+      /** B */
+      b: string;
+      /** Shared */
+      shared: string[];
+      /** Weight */
+      weight: number;
+    };
+    /**
      * PairsView
      * @description Everybody pings everybody: the rows source by source, without themselves.
      */
@@ -2608,6 +2767,19 @@ export interface components {
       errors: components["schemas"]["ErrorPlace"][];
       /** Message */
       message: string;
+    };
+    /**
+     * Reliability
+     * @description Cronbach's alpha of the criteria (L. J. Cronbach, 1951), None where it has no meaning; and by criterion what it
+     *     would be without it.
+     */
+    Reliability: {
+      /** Alpha */
+      alpha: number | null;
+      /** Without */
+      without: {
+        [key: string]: number | null;
+      };
     };
     /**
      * RemoveDevice
@@ -3162,6 +3334,22 @@ export interface components {
       version: number;
     };
     /**
+     * SlipCount
+     * @description A kind of mistake: the learners who made it, how often in all, and what it cost directly, in marks.
+     */
+    SlipCount: {
+      /** Cost */
+      cost: number;
+      /** Learners */
+      learners: string[];
+      /** Slip */
+      slip: string;
+      /** Times */
+      times: number;
+      /** Title */
+      title: string;
+    };
+    /**
      * Span
      * @description Part of a line, from a column up to another, counted from 0.
      */
@@ -3331,6 +3519,18 @@ export interface components {
       header: string;
       /** Statements */
       statements: string[];
+    };
+    /**
+     * TaskHead
+     * @description A task, or a criterion, with its marks.
+     */
+    TaskHead: {
+      /** Marks */
+      marks: number;
+      /** Name */
+      name: string;
+      /** Task */
+      task: string;
     };
     /**
      * TaskRow
@@ -5587,6 +5787,57 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["LabView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  classes_whole_class_labs__slug__class_get: {
+    parameters: {
+      query?: {
+        stage?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClassView"];
         };
       };
       /** @description The request cannot be read. */

@@ -50,6 +50,15 @@ export const usePapers = (slug: string, stage: string) =>
     refetchInterval: ({ state }) => (state.data?.papers.some(isWaiting) ? SOON : false),
   });
 
+/** The class of a lab: the grid and its figures, asked anew as long as papers are being marked. */
+export const useClass = (slug: string, stage: string) =>
+  useQuery({
+    queryKey: ["class", slug, stage],
+    queryFn: () =>
+      answered(client.GET("/api/labs/{slug}/class", { params: { path: { slug }, query: { stage } } })),
+    refetchInterval: ({ state }) => (state.data !== undefined && state.data.waiting > 0 ? 2 * SOON : false),
+  });
+
 /** Whether a paper is still to be marked. */
 export const isWaiting = (paper: { result: unknown; failure: string | null }) =>
   paper.result === null && paper.failure === null;

@@ -80,6 +80,7 @@ export function View({
               >
                 Papers
               </NavLink>
+              <NavLink to={page("/class")}>Class</NavLink>
             </nav>
           </>
         )}

@@ -80,6 +80,11 @@ from .remarks import (
 from .runs import (
     JourneyView,
 )
+from .statistics import (
+    ClassView,
+    LearnerRow,
+    TaskHead,
+)
 from .weave import ColumnShape, KnotShape, LoopbackShape, RowShape, SubnetShape, WeaveShape
 
 __all__ = [
@@ -93,6 +98,7 @@ __all__ = [
     "CardResult",
     "ChangeShape",
     "CheckShape",
+    "ClassView",
     "ColumnShape",
     "CompletionShape",
     "DeviceSheets",
@@ -116,6 +122,7 @@ __all__ = [
     "LabText",
     "LabTextCheck",
     "LabView",
+    "LearnerRow",
     "LinkShape",
     "Look",
     "LookAgain",
@@ -154,6 +161,7 @@ __all__ = [
     "SubnetAsked",
     "SubnetShape",
     "SubnetView",
+    "TaskHead",
     "TypedAt",
     "UploadAsked",
     "Variant",

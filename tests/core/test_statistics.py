@@ -1,0 +1,176 @@
+"""Figures of a class: against figures worked out by hand, and against SciPy on random classes."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats
+
+from zensur.core.lab import read_lab
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.shapes import Fault, Marked, Result
+from zensur.core.statistics import (
+    Charged,
+    alike_pairs,
+    charged,
+    clusters,
+    distribution,
+    items,
+    reliability,
+    results_csv,
+    slip_counts,
+)
+from zensur.demo import demo_papers, lab_text
+from zensur.work.papers import read_paper
+
+
+def table(rows: list[list[float]], marks: list[float], tasks: str = "") -> Charged:
+    fractions = np.array(rows, dtype=np.float64)
+    worth = np.array(marks, dtype=np.float64)
+    names = tuple(f"c{n}" for n in range(len(marks)))
+    return Charged(
+        tuple(f"l{n}" for n in range(len(rows))), names, tuple(tasks or "T" * len(marks)), fractions, worth,
+        (fractions * worth).sum(axis=1),
+    )  # fmt: skip
+
+
+def test_a_distribution_worked_out_by_hand() -> None:
+    found = distribution([2, 4, 4, 10], 10)
+    assert found is not None
+    assert (found.least, found.lower, found.median, found.upper, found.most) == (2, 3.5, 4, 5.5, 10)
+    assert (found.mean, round(found.deviation, 4)) == (5, 3.4641)  # squares 9, 1, 1, 25 over 3
+    assert found.bars == (0, 0, 1, 0, 2, 0, 0, 0, 0, 1)
+    assert distribution([], 10) is None
+    one = distribution([3], 10)
+    assert one is not None
+    assert (one.deviation, one.median) == (0, 3)
+
+
+def test_items_worked_out_by_hand() -> None:
+    """Four learners; c0 is worth 2, c1 and c2 one each."""
+    criteria, tasks = items(table([[1, 1, 1], [1, 0, 1], [0.5, 1, 0], [0, 0, 0]], [2, 1, 1], "AAB"))
+    assert [c.difficulty for c in criteria] == [0.625, 0.5, 0.5]
+    # c0 earns 2, 2, 1, 0 and the rest 2, 1, 1, 0: covariance 1.5, squares 2.75 and 2
+    assert criteria[0].discrimination == pytest.approx(2 / (2.75 * 2) ** 0.5)
+    assert [(t.id, t.marks, t.difficulty) for t in tasks] == [("A", 3, pytest.approx(7 / 12)), ("B", 1, 0.5)]
+    assert [c.strong for c in criteria] == [1, 1, 1]  # the first is the strongest quarter
+    assert [c.missed_by_strong for c in criteria] == [False] * 3
+    missed, _ = items(table([[1, 0.4], [1, 0], [0, 0], [0, 0]], [5, 1]))
+    assert [c.missed_by_strong for c in missed] == [False, True]
+
+
+def test_alpha_worked_out_by_hand() -> None:
+    """Two criteria that go together and one that does not: variances 1/3, 1/3, 1/3; of the sums 1, 3, 0, 2: 5/3."""
+    found = reliability(table([[1, 0, 0], [1, 1, 1], [0, 0, 0], [1, 1, 0]], [1, 1, 1]))
+    earned = np.array([[1, 0, 0], [1, 1, 1], [0, 0, 0], [1, 1, 0]])
+    parts, whole = earned.var(axis=0, ddof=1).sum(), earned.sum(axis=1).var(ddof=1)
+    assert found.alpha == pytest.approx(1.5 * (1 - parts / whole))
+    assert found.alpha == pytest.approx(0.75)
+    assert found.without["c0"] == pytest.approx(2 * (1 - (1 / 3 + 1 / 4) / (11 / 12)))
+    assert reliability(table([[1, 1], [1, 1]], [1, 1])).alpha is None  # all alike
+    assert reliability(table([[1], [0]], [1])).alpha is None
+
+
+classes = st.integers(3, 12).flatmap(
+    lambda learners: st.integers(2, 6).flatmap(
+        lambda criteria: st.tuples(
+            st.lists(
+                st.lists(st.sampled_from([0.0, 0.25, 0.5, 1.0]), min_size=criteria, max_size=criteria),
+                min_size=learners, max_size=learners,
+            ),
+            st.lists(st.sampled_from([0.5, 1.0, 2.0, 3.0]), min_size=criteria, max_size=criteria),
+        )
+    )
+)  # fmt: skip
+
+
+@given(classes)
+def test_random_classes_as_scipy_says(made: tuple[list[list[float]], list[float]]) -> None:
+    own = table(*made)
+    earned = own.fractions * own.marks
+    for n, item in enumerate(items(own)[0]):
+        rest = earned.sum(axis=1) - earned[:, n]
+        varies = np.ptp(earned[:, n]) > 1e-9 and np.ptp(rest) > 1e-9
+        expected = stats.pearsonr(earned[:, n], rest).statistic if varies else None
+        assert item.discrimination == (pytest.approx(expected, abs=1e-9) if varies else None)
+        assert item.difficulty == pytest.approx(own.fractions[:, n].mean())
+    found = distribution(list(own.totals), own.out_of)
+    assert found is not None
+    assert found.upper - found.lower == pytest.approx(stats.iqr(own.totals))
+    assert found.deviation == pytest.approx(stats.tstd(own.totals))
+    assert sum(found.bars) == len(own.totals)
+
+
+def a_class(name: str = "first-addresses") -> list[Result]:
+    lab = read_lab(lab_text(name)).lab
+    assert lab is not None
+    marker = Marker(lab)
+    memo = marker.memo()
+    return [
+        marker.mark(read_paper(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}), memo)
+        for h in demo_papers(name, lab)
+    ]
+
+
+def test_the_table_adds_up_to_the_totals_that_are_charged() -> None:
+    results = a_class()
+    own = charged(results)
+    for n, result in enumerate(results):
+        extras = sum(e.charged for e in result.extras)
+        assert round(float((own.fractions[n] * own.marks).sum()) - extras, 2) == pytest.approx(
+            result.carried, abs=0.011
+        )
+
+
+def test_slips_are_counted_by_learner_and_by_time() -> None:
+    results = a_class()
+    for slip in slip_counts(results):
+        own = [(r.learner, f) for r in results for f in r.faults if f.slip == slip.slip]
+        assert slip.times == len(own)
+        assert slip.learners == tuple(dict.fromkeys(learner for learner, _ in own))
+        assert slip.cost == pytest.approx(sum(f.direct for _, f in own), abs=0.01)
+    counts = [len(s.learners) for s in slip_counts(results)]
+    assert counts == sorted(counts, reverse=True)
+
+
+def paper(learner: str, *wrong: str) -> Result:
+    """A result with mistakes told by their texts."""
+    faults = tuple(
+        Fault(n, "slip", "Slip", "", "", "weir", None, None, None, text, None, "", 1.0, ())
+        for n, text in enumerate(wrong, 1)
+    )
+    return Result(learner, 0, 0, 10, 0, None, (), faults, (), (), (), (), ())
+
+
+def test_alike_pairs_share_what_is_seldom() -> None:
+    common = [paper(f"l{n}", "everybody") for n in range(27)]
+    copied = [paper("a", "everybody", "x", "y", "z"), paper("b", "x", "y", "z"), paper("c", "x", "y", "own")]
+    (pair,) = alike_pairs([*common, *copied])
+    assert (pair.a, pair.b) == ("a", "b")
+    assert pair.shared == ("Slip: weir x", "Slip: weir y", "Slip: weir z")
+    assert pair.weight == pytest.approx(2 * np.log2(30 / 3) + np.log2(30 / 2), abs=0.01)
+    assert alike_pairs([paper("a", "x", "y"), paper("b", "x", "y")]) == []  # two things make no question
+
+
+def test_clusters_are_papers_that_go_wrong_alike() -> None:
+    found = clusters([
+        paper("a", "x", "y"), paper("b", "x", "y"), paper("c", "x"), paper("d", "far"), paper("e"),
+        paper("f", "p", "q"), paper("g", "p", "q"),
+    ])  # fmt: skip
+    assert [c.learners for c in found] == [("a", "b", "c"), ("f", "g")]
+    assert found[0].shared == ("Slip: weir x", "Slip: weir y")
+    assert clusters([paper("a", "x")]) == []
+
+
+def test_results_as_csv() -> None:
+    first = a_class()[0]
+    hostile = replace(first, learner="=cmd()", grade=None)
+    lines = results_csv([hostile], ["learner", "carried", "out_of", "tasks"]).split("\r\n")
+    assert lines[0].startswith('"learner","carried","out_of","Addresses and ports of lock"')
+    assert lines[1].startswith(f'"\'=cmd()",{first.carried},{first.out_of}')
+    tasks = [float(v) for v in lines[1].split(",")[3:]]
+    assert sum(tasks) == pytest.approx(first.carried, abs=0.02)
+    assert results_csv([first], ["learner", "grade"], ";").split("\r\n")[0] == '"learner";"grade"'
+    assert isinstance(first.criteria[0], Marked)

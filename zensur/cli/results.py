@@ -1,0 +1,72 @@
+"""``zensur results``: the results of a lab out of a database, overrules in them."""
+
+from pathlib import Path
+
+import click
+
+from ..core.jsonable import to_json
+from ..core.statistics import COLUMNS, USUAL, results_csv
+from .databases import DATABASE, open_database
+from .inputs import OUTPUT, unusable, write_text
+
+
+@click.command(
+    "results", epilog="Example: zensur results two-banks --columns learner,carried,grade,tasks -o marks.csv"
+)
+@click.argument("lab", metavar="ID")
+@click.option("--stage", help="The stage; the last where it is left out.")
+@click.option(
+    "--columns",
+    default=",".join(USUAL),
+    show_default=True,
+    help=f"Of {', '.join(COLUMNS)}; tasks and criteria are several columns each.",
+)
+@click.option("--semicolon", is_flag=True, help="Semicolons between columns, as some spreadsheets want them.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON document with every result whole.")
+@click.option("-o", "--output", type=OUTPUT, help="The file to write; standard output where it is left out.")
+@DATABASE
+def write_results(
+    lab: str,
+    stage: str | None,
+    columns: str,
+    semicolon: bool,
+    as_json: bool,
+    output: Path | None,
+    database: Path | None,
+) -> None:
+    """Write the results of the lab with that ID, of every learner's paper that counts, with what was overruled.
+
+    Exits 1 where papers are not marked yet: they are left out, and told.
+    """
+    from ..work.desk import Desk  # which brings all of marking
+
+    desk = Desk(open_database(database, there=True))
+    version = desk.labs.newest(lab)
+    if version is None:
+        unusable(f"There is no lab {lab}.")
+    own = desk.lab(version, stage or "")
+    if stage and own.stage != stage:
+        unusable(
+            f"{lab} has no stage {stage}; it has {', '.join(s.stage for s in own.stages if s.stage) or 'none'}."
+        )
+    chosen = [c.strip() for c in columns.split(",") if c.strip()]
+    unknown = [c for c in chosen if c not in COLUMNS]
+    if unknown:
+        unusable(f"There is no column {unknown[0]}: there are {', '.join(COLUMNS)}.")
+    found, waiting = desk.results_of(version, own.stage)
+    results = [result for _, result in found]
+    if as_json:
+        entries = ", ".join(to_json(r) for r in results)
+        text = f'{{"lab": {to_json(lab)}, "stage": {to_json(own.stage)}, "papers": [{entries}]}}\n'
+    else:
+        text = results_csv(results, chosen, ";" if semicolon else ",")
+    if output is None:
+        click.echo(text, nl=False)
+    else:
+        write_text(output, text)
+        click.echo(f"{output} is written: {len(results)} papers.", err=True)
+    if waiting:
+        click.echo(
+            f"{waiting} papers are not marked yet: open the lab's papers in the application.", err=True
+        )
+        raise SystemExit(1)

@@ -1,0 +1,32 @@
+"""What a class did not understand: figures of its results. Pure; NumPy and SciPy do the sums.
+
+What counts are the marks that are charged: what a mistake only entails counts as earned.
+"""
+
+from .alike import Pair, alike_pairs
+from .charged import Charged, charged
+from .clusters import Cluster, clusters
+from .columns import COLUMNS, USUAL, results_csv
+from .distribution import Distribution, distribution
+from .items import Item, Reliability, items, reliability
+from .slips import SlipCount, slip_counts
+
+__all__ = [
+    "COLUMNS",
+    "USUAL",
+    "Charged",
+    "Cluster",
+    "Distribution",
+    "Item",
+    "Pair",
+    "Reliability",
+    "SlipCount",
+    "alike_pairs",
+    "charged",
+    "clusters",
+    "distribution",
+    "items",
+    "reliability",
+    "results_csv",
+    "slip_counts",
+]
