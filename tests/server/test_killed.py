@@ -85,6 +85,36 @@ def until_it_is_killed(work: Callable[[], None]) -> None:
         work()
 
 
+def works_on(server: Server, turn: int, newest: int) -> list[Callable[[], None]]:
+    """What people do at the same time: two hand in, one overrules, one saves versions after the newest."""
+
+    def hand_in(start: str) -> None:
+        for n in range(60):
+            server.hand_in(f"Learner {start}{turn}-{n}")
+
+    def overrule() -> None:
+        while server.process.poll() is None:
+            with suppress(subprocess.TimeoutExpired):  # marking needs its time, too
+                server.process.wait(0.2)
+            server.overrule()
+
+    def save() -> None:
+        number = newest
+        for _ in range(10):  # each version has the papers marked again
+            number = server.save(f"{TEXT}# {number}\n", number)
+
+    return [lambda: hand_in(""), lambda: hand_in("b"), overrule, save]
+
+
+def until_one_is_overruled(server: Server) -> None:
+    """Wait up to a minute: on a busy machine marking has what handing in leaves it."""
+    for _ in range(600):
+        if server.overrules or server.process.poll() is not None:
+            return
+        with suppress(subprocess.TimeoutExpired):
+            server.process.wait(0.1)
+
+
 def test_what_was_answered_for_survives_every_kill(tmp_path: Path) -> None:
     path, chance = tmp_path / "x.db", random.Random(12)
     Labs(Database(path)).add("two-banks", TEXT)
@@ -97,31 +127,14 @@ def test_what_was_answered_for_survives_every_kill(tmp_path: Path) -> None:
             newest = Labs(Database(path)).newest("two-banks")
             assert newest is not None
 
-            def hand_in(server: Server = server, turn: int = turn, start: str = "") -> None:
-                for n in range(60):
-                    server.hand_in(f"Learner {start}{turn}-{n}")
-
-            def overrule(server: Server = server) -> None:
-                while server.process.poll() is None:
-                    with suppress(subprocess.TimeoutExpired):  # marking needs its time, too
-                        server.process.wait(0.2)
-                    server.overrule()
-
-            def save(server: Server = server, number: int = newest.number) -> None:
-                for _ in range(10):  # each version has the papers marked again
-                    number = server.save(f"{TEXT}# {number}\n", number)
-
-            works = [hand_in, lambda: hand_in(start="b"), overrule, save]
+            works = works_on(server, turn, newest.number)
             threads = [threading.Thread(target=until_it_is_killed, args=(work,)) for work in works]
             for thread in threads:
                 thread.start()
             with suppress(subprocess.TimeoutExpired):
                 server.process.wait(chance.uniform(0.05, 4))
-            for _ in range(600) if turn == KILLS - 1 else ():  # on a busy machine marking has what handing in leaves it
-                if overrules or server.overrules or server.process.poll() is not None:
-                    break
-                with suppress(subprocess.TimeoutExpired):
-                    server.process.wait(0.1)
+            if turn == KILLS - 1 and not overrules:
+                until_one_is_overruled(server)
         for thread in threads:
             thread.join()
         papers |= server.papers
