@@ -8,6 +8,7 @@ from .flat import BadPattern, FlatNames, Pattern
 from .hand_out import given_sheets, learners_edition, shown_prefixes, targets
 from .papers import HandIn, nothing_named, sort_papers
 from .plan_csv import plan_csv
+from .spreadsheet import harmless
 from .topology_json import NoTopology, is_json, lab_of_topology, topology_json
 
 __all__ = [
@@ -28,6 +29,7 @@ __all__ = [
     "cabling_of",
     "folded",
     "given_sheets",
+    "harmless",
     "is_archive",
     "is_json",
     "lab_of_topology",

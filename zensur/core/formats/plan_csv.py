@@ -6,6 +6,7 @@ import io
 from ..addresses import mask_of
 from ..lab import Lab
 from ..sheet import Gateway, OnPort
+from .spreadsheet import harmless
 
 HEADS = ("device", "port", "address", "mask", "gateway")
 
@@ -23,5 +24,5 @@ def plan_csv(lab: Lab) -> str:
                 four = held.version == 4
                 mask = mask_of(held.network.prefixlen) if four else f"/{held.network.prefixlen}"
                 gateway = "" if lab.devices[name].forwards else gateways.get(held.version, "")
-                writer.writerow([name, block.port_name, held.ip, mask, gateway])
+                writer.writerow([harmless(name), harmless(block.port_name), held.ip, mask, gateway])
     return stream.getvalue()

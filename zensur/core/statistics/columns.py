@@ -2,9 +2,9 @@
 
 import csv
 import io
-import unicodedata
 from collections.abc import Sequence
 
+from ..formats import harmless
 from ..marking.shapes import Result
 
 COLUMNS = (
@@ -59,9 +59,3 @@ def _earned(result: Result, of: set[str]) -> float:
 def _reasons(result: Result) -> list[str]:
     total = [f"total: {result.overruled.reason}"] if result.overruled else []
     return [f"{c.id}: {c.overruled.reason}" for c in result.criteria if c.overruled] + total
-
-
-def harmless(text: str) -> str:
-    """Keep a spreadsheet from taking a text as a formula; full-width signs count as well."""
-    first = unicodedata.normalize("NFKC", text[:1])
-    return f"'{text}" if first in ("=", "+", "-", "@", "\t", "\r", "\n") else text

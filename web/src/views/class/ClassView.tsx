@@ -149,7 +149,9 @@ function Loaded({ view }: { view: Schemas["ClassView"] }) {
               </span>
             )}
           </div>
-          <Grid view={view} rows={rows} order={order} at={at} onSort={sortBy} onAt={setAt} />
+          <div className="class-wide">
+            <Grid view={view} rows={rows} order={order} at={at} onSort={sortBy} onAt={setAt} />
+          </div>
         </>
       )}
     </View>
