@@ -82,3 +82,36 @@ def test_a_paper_is_put_on_the_bench_and_questions_are_asked(page: Page) -> None
     expect(page.get_by_role("heading", name="With the last edit")).to_be_visible()
     page.get_by_role("button", name="go back to it").click()
     expect(heading(page)).to_have_text(before)
+
+
+def test_a_bench_is_kept_under_an_address_and_as_files(page: Page) -> None:
+    on_bench(page, "four-gates")
+    page.get_by_label("starting from").select_option("answer")
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+    page.get_by_label("A name to keep this bench under").fill("For Tuesday")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile(r"bench=\d+"))
+    address = page.url
+    page.get_by_label("The sheet of").click()
+    put_text(page, "")
+    expect(heading(page)).not_to_have_text("Bench: 12 of 12 as expected")
+    page.reload()  # the address does not take away what was typed since
+    expect(page.get_by_label("starting from")).to_contain_text("For Tuesday")
+    expect(heading(page)).not_to_have_text("Bench: 12 of 12 as expected")
+    page.get_by_label("starting from").select_option("given")
+    expect(heading(page)).to_have_text("Bench: 0 of 12 as expected")
+    page.goto(address)
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+    for name, suffix in (("sheets", ".zip"), ("script for Linux", ".sh"), ("packets", ".pcapng")):
+        with page.expect_download() as download:
+            page.get_by_role("button", name=name, exact=True).click()
+        assert download.value.suggested_filename == f"four-gates-bench{suffix}"
+    page.locator(".bench-pings tbody").get_by_role("button").first.click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Its packets as a file").click()
+    assert download.value.suggested_filename == "four-gates-bench-ping-1.pcapng"
+    page.goto(address)
+    page.get_by_role("button", name="remove it").click()
+    expect(page).not_to_have_url(re.compile("bench="))
+    expect(page.get_by_label("starting from")).to_contain_text("not kept any more")
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")

@@ -4,11 +4,10 @@ from pathlib import Path
 
 import click
 
-from ..core.export import capture, namespaces_script
+from ..core.export import capture, namespaces_script, own_pings
 from ..core.formats import plan_csv, topology_json
-from ..core.lab import ExpectedPing
-from ..core.sim import Runs, target, written
-from .asking import Loaded, Ordered, load_network, named_pings, of_network, of_pings
+from ..core.sim import Runs
+from .asking import Ordered, load_network, named_pings, of_network, of_pings
 from .inputs import FILE, OUTPUT, unusable, write_bytes
 
 
@@ -57,7 +56,7 @@ def export(
         write_bytes(output, capture(loaded.network, runs.values()))
         click.echo(f"{output} is written: {len(runs)} sections, one for each ping or check.")
         return
-    script = namespaces_script(loaded.network, _pings(loaded, runs))
+    script = namespaces_script(loaded.network, own_pings(loaded.network, loaded.model, runs.asked.values()))
     write_bytes(output, script.encode())
     left_out = "\n# Left out:\n" in script
     click.echo(f"{output} is written{'; its first lines say what is left out' if left_out else ''}.")
@@ -66,16 +65,3 @@ def export(
 
 _OF_LABS = {"topology-json": topology_json, "csv": plan_csv}
 """The forms that hold the lab and its model answer, and nothing of a run."""
-
-
-def _pings(loaded: Loaded, runs: Runs) -> list[tuple[str, str]]:
-    """Return the pings that a command of the system can make: from a node to an address."""
-    return [
-        (asked.sender, written(address))
-        for asked in runs.asked.values()
-        if isinstance(asked, ExpectedPing)
-        and asked.source is None
-        and asked.out is None
-        and (address := target(loaded.network, loaded.model, asked.to, asked.family)) is not None
-        and loaded.network.find_node(asked.sender) is not None
-    ]

@@ -11,6 +11,7 @@ from ..store import Asked
 from ..work.desk import Desk
 from .authoring import authoring_api
 from .bench import bench_api
+from .benches import benches_api
 from .captures import captures
 from .classes import classes_api, results_files
 from .drafts import drafts_api
@@ -60,6 +61,7 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(labs_api(desk))
     app.register_api(authoring_api())
     app.register_api(bench_api())
+    app.register_api(benches_api(desk))
     app.register_api(classes_api(desk))
     app.register_api(drafts_api(desk))
     app.register_api(papers_api(desk))

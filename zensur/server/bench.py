@@ -8,6 +8,7 @@ from ..core.authoring.draft import CannotEdit, Draft
 from ..core.authoring.look import asked_ping, grid
 from ..core.authoring.routes import thoughts
 from ..core.bench import Bench, bench_of, starting_sheets
+from ..core.export import capture, folder, namespaces_script, own_pings
 from ..core.lab import Expected, ExpectedService
 from ..core.marking.marker import Marker
 from ..core.marking.paper import Paper
@@ -17,8 +18,10 @@ from ..core.sim import PingRow, neighbours_to_find
 from ..core.weave import weave
 from .authoring import mended
 from .errors import refused
+from .files import PACKETS, as_file
 from .shapes import (
     BenchAsked,
+    BenchFile,
     BenchLook,
     BenchMarks,
     BenchRoutes,
@@ -41,6 +44,7 @@ def bench_api() -> APIBlueprint:
     api = APIBlueprint("bench", __name__, url_prefix="/api/bench")
     _of_looks(api)
     _of_questions(api)
+    _of_files(api)
     return api
 
 
@@ -129,6 +133,33 @@ def _of_questions(api: APIBlueprint) -> None:
         sources, rows = grid(draft.lab, bench.network, draft.network)
         own = [r for r in rows if isinstance(r, PingRow)]
         return PairsView(sources=sources, targets=sources, rows=own).model_dump(by_alias=True)
+
+
+_A_FILE = {
+    "description": "The file.",
+    "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+}
+
+
+def _of_files(api: APIBlueprint) -> None:
+    @api.post("/file", responses={200: _A_FILE, 404: Refusal, 422: Refusal})
+    @mended
+    def file(body: BenchFile) -> Answer:
+        """The bench as a file."""
+        draft, bench = _bench(body)
+        name = f"{draft.lab.id}-bench"
+        if body.form == "sheets":
+            return as_file(folder(name, body.sheets), "application/zip", f"{name}.zip")
+        if body.form == "namespaces":
+            pings = own_pings(bench.network, bench.model or bench.network, bench.expected.values())
+            script = namespaces_script(bench.network, pings)
+            return as_file(script.encode(), "application/x-sh", f"{name}.sh")
+        runs = list(bench.runs.values())
+        if body.number > len(runs) or not runs:
+            return refused(404, f"There are {len(runs)} pings and checks.")
+        seen = [runs[body.number - 1]] if body.number else runs
+        which = f"-ping-{body.number}" if body.number else ""
+        return as_file(capture(bench.packets_of, seen), PACKETS, f"{name}{which}.pcapng")
 
 
 def _bench(body: OnBench) -> tuple[Draft, Bench]:

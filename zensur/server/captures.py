@@ -5,6 +5,7 @@ from flask import Blueprint, Response, abort, request
 from ..core.export import capture
 from ..store import LabVersion
 from ..work.desk import Desk
+from .files import PACKETS, as_file
 from .labs import find_run
 
 
@@ -16,10 +17,8 @@ def captures(desk: Desk) -> Blueprint:
         found = find_run(desk, version, number, paper, request.args.get("stage", "")) if version else None
         if version is None or found is None:
             abort(404, "There is no such ping.")
-        response = Response(capture(found.network, [found.ran]), mimetype="application/vnd.tcpdump.pcap")
         name = f"{version.slug}-{f'paper-{paper}-' if paper is not None else ''}ping-{number}.pcapng"
-        response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
-        return response
+        return as_file(capture(found.network, [found.ran]), PACKETS, name)
 
     @blueprint.get("/labs/<slug>/<int:number>.pcapng")
     def of_model(slug: str, number: int) -> Response:

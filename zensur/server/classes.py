@@ -29,6 +29,7 @@ from ..core.statistics import (
 from ..pages.marked import marked_page
 from ..store import LabVersion, StoredPaper
 from ..work.desk import Desk
+from .files import as_file
 from .labs import LabPath, OfStage, no_lab
 from .shapes import ClassView, LearnerRow, Refusal, StageRef, TaskHead
 
@@ -118,14 +119,14 @@ def results_files(desk: Desk) -> Blueprint:
             abort(400, f"There is no column {unknown[0][:40]}: there are {', '.join(COLUMNS)}.")
         separator = ";" if request.args.get("separator") == ";" else ","
         text = results_csv([r for _, r in results], asked, separator)
-        return _file(text.encode("utf-8-sig"), "text/csv", _named(slug, stage, "csv"))
+        return as_file(text.encode("utf-8-sig"), "text/csv", _named(slug, stage, "csv"))
 
     @blueprint.get("/results/<slug>.json")
     def as_json(slug: str) -> Response:
         _, stage, results = found(slug)
         entries = ", ".join(to_json(r) for _, r in results)
         text = f'{{"lab": {to_json(slug)}, "stage": {to_json(stage)}, "papers": [{entries}]}}'
-        return _file(text.encode(), "application/json", _named(slug, stage, "json"))
+        return as_file(text.encode(), "application/json", _named(slug, stage, "json"))
 
     @blueprint.get("/results/<slug>.zip")
     def as_pages(slug: str) -> Response:
@@ -140,7 +141,7 @@ def results_files(desk: Desk) -> Blueprint:
                 }
                 page = marked_page(lab, result, HandIn(stored.learner, files, stored.remarks))
                 archive.writestr(f"{_folder(stored.learner, taken)}/marked.html", page)
-        return _file(stream.getvalue(), "application/zip", _named(slug, stage, "zip"))
+        return as_file(stream.getvalue(), "application/zip", _named(slug, stage, "zip"))
 
     return blueprint
 
@@ -155,9 +156,3 @@ def _folder(learner: str, taken: set[str]) -> str:
 
 def _named(slug: str, stage: str, suffix: str) -> str:
     return f"{slug}{f'-{stage}' if stage else ''}-results.{suffix}"
-
-
-def _file(content: bytes, kind: str, name: str) -> Response:
-    response = Response(content, mimetype=kind)
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response

@@ -6,6 +6,7 @@ from ..core.formats import learners_edition
 from ..core.lab import Lab
 from ..pages.hand_out import hand_out_page
 from ..work.desk import Desk
+from .files import as_file
 from .security import style_nonce
 
 
@@ -30,8 +31,6 @@ def hand_out(desk: Desk) -> Blueprint:
 
     @blueprint.get("/hand-out/<slug>.lab.yaml")
     def file(slug: str) -> Response:
-        response = Response(learners_edition(chosen(slug)), mimetype="application/yaml")
-        response.headers["Content-Disposition"] = f'attachment; filename="{slug}.lab.yaml"'
-        return response
+        return as_file(learners_edition(chosen(slug)), "application/yaml", f"{slug}.lab.yaml")
 
     return blueprint

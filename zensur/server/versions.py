@@ -10,6 +10,7 @@ from ..core.formats import topology_json
 from ..core.lab.changes import Change, changes
 from ..work.desk import Desk
 from .errors import refused
+from .files import as_file
 from .labs import LabPath, no_lab
 from .shapes import ChangeShape, Number, Refusal, VersionRef, VersionView
 
@@ -83,17 +84,13 @@ def lab_files(desk: Desk) -> Blueprint:
         version = desk.labs.newest(slug)
         if version is None:
             abort(404, f"There is no lab {slug}.")
-        response = Response(version.text, mimetype="application/yaml")
-        response.headers["Content-Disposition"] = f'attachment; filename="{slug}.lab.yaml"'
-        return response
+        return as_file(version.text, "application/yaml", f"{slug}.lab.yaml")
 
     @blueprint.get("/lab-files/<slug>.topology.json")
     def topology(slug: str) -> Response:
         version = desk.labs.newest(slug)
         if version is None:
             abort(404, f"There is no lab {slug}.")
-        response = Response(topology_json(desk.lab(version)), mimetype="application/json")
-        response.headers["Content-Disposition"] = f'attachment; filename="{slug}.topology.json"'
-        return response
+        return as_file(topology_json(desk.lab(version)), "application/json", f"{slug}.topology.json")
 
     return blueprint

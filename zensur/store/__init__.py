@@ -1,5 +1,6 @@
 """The store: SQLite through sqlite3 with plain SQL; labs with versions, papers by hash, results."""
 
+from .benches import Benches, StoredBench
 from .database import Database, NewerDatabase, UnusableDatabase, why_unusable
 from .drafts import Drafts, StoredDraft
 from .labs import Asked, Labs, LabVersion, Shelved
@@ -9,6 +10,7 @@ from .results import Listed, Results, Summary
 
 __all__ = [
     "Asked",
+    "Benches",
     "Database",
     "Drafts",
     "LabVersion",
@@ -20,6 +22,7 @@ __all__ = [
     "Papers",
     "Results",
     "Shelved",
+    "StoredBench",
     "StoredDraft",
     "StoredOverrule",
     "StoredPaper",

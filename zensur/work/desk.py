@@ -15,6 +15,7 @@ from ..core.marking.paper import Paper
 from ..core.marking.shapes import Result
 from ..core.sim import Model
 from ..store import (
+    Benches,
     Database,
     Drafts,
     Labs,
@@ -56,6 +57,7 @@ class Desk:
     def __init__(self, database: Database, workers: Workers | None = None) -> None:
         self.database = database
         self.labs = Labs(database)
+        self.benches = Benches(database)
         self.drafts = Drafts(database)
         self.papers = Papers(database)
         self.overrules = Overrules(database)

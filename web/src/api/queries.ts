@@ -50,6 +50,13 @@ export const usePapers = (slug: string, stage: string) =>
     refetchInterval: ({ state }) => (state.data?.papers.some(isWaiting) ? SOON : false),
   });
 
+/** The benches that are kept with a lab. */
+export const useBenches = (slug: string) =>
+  useQuery({
+    queryKey: ["benches", slug],
+    queryFn: () => answered(client.GET("/api/labs/{slug}/benches", { params: { path: { slug } } })),
+  });
+
 /** The class of a lab: the grid and its figures, asked anew as long as papers are being marked. */
 export const useClass = (slug: string, stage: string) =>
   useQuery({

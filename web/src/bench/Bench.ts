@@ -40,10 +40,12 @@ export class Bench {
   private readonly history: { sheets: Sheets; device: string }[] = [];
   private lastChange = 0;
   private wanted = false;
+  /** How often it was started: of two starts the later one holds, whichever is answered first. */
+  private starts = 0;
   private asking = false;
 
   constructor(
-    slug: string,
+    private readonly slug: string,
     private text: string,
     private readonly stage: string,
     /** The device that is looked at first. */
@@ -84,6 +86,7 @@ export class Bench {
 
   /** Starts from what is given, the model answer, or sheets of a paper. */
   readonly begin = async (start: string, kept: Partial<BenchState> | null = null, paper?: Sheets) => {
+    const turn = ++this.starts;
     try {
       const found = await answered(
         client.POST("/api/bench/start", {
@@ -95,6 +98,7 @@ export class Bench {
           },
         }),
       );
+      if (turn !== this.starts) return;
       const own = Object.fromEntries(
         Object.entries(found.sheets).map(([device, sheet]) => [device, paper?.[device] ?? sheet]),
       );
@@ -111,6 +115,30 @@ export class Bench {
     } catch (error) {
       this.set({ said: saidOf(error) });
     }
+  };
+
+  /** Puts a bench on that was kept: its sheets and questions, on the lab as it is now. */
+  readonly open = async (number: number) => {
+    const turn = ++this.starts;
+    try {
+      const path = { slug: this.slug, number };
+      const kept = await answered(client.GET("/api/labs/{slug}/benches/{number}", { params: { path } }));
+      if (turn === this.starts)
+        await this.begin(startOf(number), { sheets: kept.sheets, asked: kept.asked ?? [] });
+    } catch (error) {
+      this.set({ said: saidOf(error) });
+    }
+  };
+
+  /** Keeps it with the lab under a name; returns its number. */
+  readonly keep = async (name: string) => {
+    const { sheets, asked } = this.state;
+    const body = { name, stage: this.stage, sheets, asked };
+    const path = { slug: this.slug };
+    const kept = await answered(client.POST("/api/labs/{slug}/benches", { params: { path }, body }));
+    this.set({ start: startOf(kept.number) });
+    this.persist();
+    return kept.number;
   };
 
   readonly type = (device: string, text: string) => {
@@ -175,8 +203,8 @@ export class Bench {
   };
 
   /** What is sent of the bench. */
-  body() {
-    const { sheets, device, asked } = this.state;
+  body(sheets = this.state.sheets) {
+    const { device, asked } = this.state;
     return { text: this.text, stage: this.stage, sheet: null, sheets, device, asked, after: null };
   }
 
@@ -188,13 +216,17 @@ export class Bench {
   }
 
   private changed() {
+    this.persist();
+    this.refresh();
+  }
+
+  private persist() {
     const { sheets, asked, device, start } = this.state;
     try {
       sessionStorage.setItem(this.name, JSON.stringify({ sheets, asked, device, start }));
     } catch {
       // it stays in the page
     }
-    this.refresh();
   }
 
   private kept(): Partial<BenchState> | null {
@@ -231,6 +263,9 @@ export class Bench {
     this.listeners.forEach((listener) => listener());
   }
 }
+
+/** How the start from a bench that was kept is called. */
+export const startOf = (number: number) => `bench ${number}`;
 
 const known = (kept: Sheets, own: Sheets): Sheets =>
   Object.fromEntries(Object.entries(kept).filter(([device]) => device in own));

@@ -72,6 +72,11 @@ class Bench:
         return dict(Runs(self._asked_of, self.model or self.network, self.expected))
 
     @property
+    def packets_of(self) -> Network:
+        """The network that the runs are of."""
+        return self._asked_of
+
+    @property
     def rows(self) -> list[RunRow]:
         """The pings and checks as rows; of questions nothing is expected."""
         own = len(self.lab.expected)

@@ -1,6 +1,7 @@
-"""Ways out of a compiled network: a script that builds it out of Linux namespaces, and its packets as a file."""
+"""Ways out of a network: a script that builds it out of Linux namespaces, its packets, its sheets as a folder."""
 
 from .capture import capture
-from .namespaces import namespaces_script
+from .folder import folder
+from .namespaces import namespaces_script, own_pings
 
-__all__ = ["capture", "namespaces_script"]
+__all__ = ["capture", "folder", "namespaces_script", "own_pings"]

@@ -7,8 +7,8 @@ are those that came out active; what was leased, advertised or learned is writte
 import re
 from collections.abc import Iterable, Iterator
 
-from ..lab import Kind
-from ..sim import Network, written
+from ..lab import Expected, ExpectedPing, Kind
+from ..sim import Network, target, written
 from ..sim.hardware import mac_of
 from ..sim.numbers import SIX
 from ..sim.ports import IpPort
@@ -131,6 +131,22 @@ def namespaces_script(network: Network, pings: Iterable[tuple[str, str]] = ()) -
     up += ["}", "", "pings() {"]
     up += [f"  one_ping {sender.replace('/', '.')} {address}" for sender, address in pings] or ["  :"]
     return head + "\n".join([*up, "}", "", _TAIL])
+
+
+def own_pings(network: Network, model: Network, asked: Iterable[Expected]) -> list[tuple[str, str]]:
+    """Return the pings that a command of the system can make, each from a node to an address.
+
+    ``model`` says where devices are that pings are meant for.
+    """
+    return [
+        (one.sender, written(address))
+        for one in asked
+        if isinstance(one, ExpectedPing)
+        and one.source is None
+        and one.out is None
+        and (address := target(network, model, one.to, one.family)) is not None
+        and network.find_node(one.sender) is not None
+    ]
 
 
 def namespace_names(network: Network) -> dict[int, str]:

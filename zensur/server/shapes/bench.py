@@ -66,6 +66,36 @@ class BenchAsked(OnBench):
     port: str = Field("", max_length=64)
 
 
+class BenchFile(BenchAsked):
+    """A bench as a file: its sheets, a script that builds it on Linux, its packets; ``number`` 0 is all runs."""
+
+    form: Literal["sheets", "namespaces", "packets"]
+
+
+class BenchKept(Shape):
+    """A bench to come back to: its sheets and questions, by the name that it was kept under."""
+
+    name: str = Field(min_length=1, max_length=80)
+    stage: str = Field("", max_length=64)
+    sheets: dict[str, str] = Field(max_length=400)
+    asked: list[Question] = Field(default_factory=list, max_length=200)
+
+
+class BenchRef(Shape):
+    """A bench that is kept, without its sheets."""
+
+    number: int
+    name: str
+    stage: str
+    kept_at: str
+
+
+class BenchList(Shape):
+    """The benches that are kept with a lab."""
+
+    benches: list[BenchRef]
+
+
 class PacketsSeen(Shape):
     """The packets that a device saw over all runs, in their order."""
 

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { answered, client, type Schemas } from "../../api/client";
 import { useWork } from "../../authoring/Authoring";
+import { keepFile } from "../../bench/files";
 import { useBench } from "../../bench/useBench";
 import { Waiting } from "../../design/View";
 import { Followed } from "../journey/JourneyView";
@@ -25,21 +26,20 @@ export function BenchJourney() {
   useEffect(() => {
     if (!ready) return;
     let stale = false;
-    const body = {
-      ...bench.body(),
-      sheets: sheets ?? bench.state.sheets,
-      number: Number(number) || 0,
-      port: "",
-    };
+    const body = { ...bench.body(sheets), number: Number(number) || 0, port: "" };
     answered(client.POST("/api/bench/journey", { body })).then(
-      (found) => !stale && setJourney(found),
+      (found) => {
+        if (stale) return;
+        setJourney(found);
+        setError(null);
+      },
       (why: unknown) => !stale && setError(why instanceof Error ? why : new Error("It cannot be followed.")),
     );
     return () => {
       stale = true;
     };
   }, [bench, number, ready, sheets]);
-  if (journey?.number !== Number(number)) return <Waiting error={error} />;
+  if (error !== null || journey?.number !== Number(number)) return <Waiting error={error} />;
   const base = `/labs/${work.slug}/bench`;
   return (
     <Followed
@@ -53,7 +53,9 @@ export function BenchJourney() {
           ? [{ key: "v", does: "the same at another moment", run: () => setMoment(moment + 1) }]
           : []
       }
-      unsaved
+      onPackets={() =>
+        void keepFile(work.slug, bench.body(sheets), "packets", Number(number)).catch(setError)
+      }
     />
   );
 }

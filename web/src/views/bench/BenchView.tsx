@@ -1,7 +1,5 @@
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { answered, client } from "../../api/client";
-import { usePapers } from "../../api/queries";
 import { useWork } from "../../authoring/Authoring";
 import { completeIn } from "../../authoring/calls";
 import { useKept } from "../../authoring/useKept";
@@ -16,8 +14,10 @@ import { Remarks } from "../../editor/Remarks";
 import { SheetText } from "../../sheet/SheetText";
 import { explained, ownerOf } from "./explain";
 import { Ask } from "./Ask";
+import { Keep } from "./Keep";
 import { Moments } from "./Moments";
 import { PingsTable } from "./PingsTable";
+import { Start } from "./Start";
 import { StatePanel, PANELS, type Panel } from "./StatePanel";
 import "./bench.css";
 
@@ -39,7 +39,6 @@ function Loaded() {
   const [at, setAt] = useState(0);
   const [asking, setAsking] = useState(false);
   const stage = look?.stage ?? "";
-  const papers = usePapers(work.slug, stage);
   if (look === null || own.look === null)
     return <Waiting error={own.said === "" ? null : new Error(own.said)} />;
   const devices = look.devices.map((d) => d.device);
@@ -55,13 +54,6 @@ function Loaded() {
   };
   const journey = (number: number) =>
     void navigate(atStage(`/labs/${work.slug}/bench/pings/${number}`, stage));
-  const start = async (from: string) => {
-    if (!from.startsWith("paper ")) return bench.begin(from);
-    const paper = Number(from.slice(6));
-    const found = await answered(client.GET("/api/papers/{paper}", { params: { path: { paper } } }));
-    const handed = Object.fromEntries(found.sheets.map((s) => [s.device, s.text ?? ""]));
-    return bench.begin(from, null, handed);
-  };
   return (
     <View
       lab={{ slug: work.slug, title: look.title, stage }}
@@ -71,20 +63,7 @@ function Loaded() {
           ? "Sheets of all devices; what their network does follows as you type."
           : `${inWords(changed.size, true)} ${changed.size === 1 ? "ping" : "pings"} turned with the last edit.`
       }
-      aside={
-        <label className="bench-start">
-          starting from{" "}
-          <select value={own.start} onChange={(event) => void start(event.target.value)}>
-            <option value="given">what is given</option>
-            <option value="answer">the model answer</option>
-            {papers.data?.papers.map((paper) => (
-              <option key={paper.id} value={`paper ${paper.id}`}>
-                the paper of {paper.learner}
-              </option>
-            ))}
-          </select>
-        </label>
-      }
+      aside={<Start slug={work.slug} stage={stage} bench={bench} own={own} />}
       keys={[
         { key: "Ctrl+↑ ↓", on: ["Ctrl+arrowup"], does: "other device", run: turn(-1) },
         { key: "Ctrl+arrowdown", does: "", hidden: true, run: turn(1) },
@@ -183,6 +162,7 @@ function Loaded() {
             onOpen={() => setAsking(true)}
           />
           <Moments bench={bench} own={own} />
+          <Keep slug={work.slug} bench={bench} own={own} />
         </div>
       </div>
     </View>

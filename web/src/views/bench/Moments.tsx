@@ -9,7 +9,7 @@ export function Moments({ bench, own }: { bench: Bench; own: BenchState }) {
   const [compared, setCompared] = useState<{ label: string; said: string[] } | null>(null);
   const last = own.before && own.look ? differences(own.before, own.look) : [];
   const compare = (moment: Moment) =>
-    void answered(client.POST("/api/bench/look", { body: { ...bench.body(), sheets: moment.sheets } })).then(
+    void answered(client.POST("/api/bench/look", { body: bench.body(moment.sheets) })).then(
       (look) =>
         bench.state.look && setCompared({ label: moment.label, said: differences(look, bench.state.look) }),
       () => undefined,

@@ -23,6 +23,7 @@ export function Followed({
   journey,
   base,
   unsaved = false,
+  onPackets,
   list,
   more = [],
   about,
@@ -30,6 +31,8 @@ export function Followed({
   journey: Schemas["JourneyView"];
   base: string;
   unsaved?: boolean;
+  /** Fetches the packets, where they are not at an address. */
+  onPackets?: () => void;
   /** Where the list is that it is one of, if not below `base`. */
   list?: string;
   /** Further keys, and what is said in place of where it ran. */
@@ -97,6 +100,7 @@ export function Followed({
           <Ledger
             journey={journey}
             unsaved={unsaved}
+            onPackets={onPackets}
             leg={leg}
             onLeg={(chosen) => setAt(legs.indexOf(chosen))}
           />

@@ -9,6 +9,7 @@ interface Props {
   journey: Schemas["JourneyView"];
   /** Whether it runs on a text that is not saved: its packets are to be had of what is saved. */
   unsaved: boolean;
+  onPackets: (() => void) | undefined;
   leg: Leg | undefined;
   onLeg: (leg: Leg) => void;
 }
@@ -16,7 +17,7 @@ interface Props {
 const HEADS = { there: "There", back: "And back", error: "The error about it" };
 
 /** The legs of a journey in words: what came in, which line decided, what went out. */
-export function Ledger({ journey, unsaved, leg, onLeg }: Props) {
+export function Ledger({ journey, unsaved, onPackets, leg, onLeg }: Props) {
   const { legs } = journey;
   const ways = (["there", "back", "error"] as const).filter((way) => legs.some((l) => l.way === way));
   const find = journey.neighbours_to_find;
@@ -35,9 +36,15 @@ export function Ledger({ journey, unsaved, leg, onLeg }: Props) {
         </section>
       ))}
       {legs.length === 0 && <p className="soft">Nothing was sent: {journey.ping.detail}.</p>}
-      {legs.length > 0 && !unsaved && journey.number > 0 && (
+      {legs.length > 0 && (onPackets !== undefined || !unsaved) && journey.number > 0 && (
         <p className="mt-3">
-          <a href={packets(journey)}>Its packets as a file</a>
+          {onPackets === undefined ? (
+            <a href={packets(journey)}>Its packets as a file</a>
+          ) : (
+            <button type="button" className="place" onClick={onPackets}>
+              Its packets as a file
+            </button>
+          )}
           <span className="soft"> (pcapng)</span>
         </p>
       )}
