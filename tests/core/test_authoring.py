@@ -1,7 +1,4 @@
-"""Edits of a lab's text: each changes what was meant and nothing else; names are carried along; undone by its inverse."""
-
-import difflib
-from collections.abc import Iterator
+"""Edits of a lab's text: each changes what was meant and nothing else, or is refused in words."""
 
 import pytest
 from hypothesis import given
@@ -15,9 +12,8 @@ from zensur.core.authoring.addresses import (
     Renumber,
     SetAddress,
     SetGateways,
-    complete,
 )
-from zensur.core.authoring.asked import Expect, Forget, MoveAsked
+from zensur.core.authoring.asked import Expect, Forget
 from zensur.core.authoring.cabling import Join, LinkPorts, MoveEnd, SetClock, Unlink
 from zensur.core.authoring.devices import (
     AddDevice,
@@ -27,16 +23,13 @@ from zensur.core.authoring.devices import (
     RemoveDevice,
     RemovePort,
     RenameDevice,
-    RenamePort,
     SetDevice,
 )
 from zensur.core.authoring.draft import CannotEdit, Draft
 from zensur.core.authoring.edits import edited
-from zensur.core.authoring.look import pairs, ran
-from zensur.core.authoring.routes import thoughts
+from zensur.core.authoring.look import ran
 from zensur.core.authoring.scheming import WriteScheme
 from zensur.core.authoring.staging import AddStage, MoveStage, RemoveStage
-from zensur.core.authoring.subnets import subnet_help
 from zensur.core.authoring.texts import (
     AddEntry,
     InsertEntry,
@@ -48,35 +41,9 @@ from zensur.core.authoring.texts import (
     RenameEntry,
     TakeStatements,
 )
-from zensur.core.lab import Kind, Medium, empty_lab, read_lab, starter_lab
-from zensur.core.marking.scheme import tasks_of
-from zensur.core.sheet import Route
-from zensur.demo import LABS, lab_text
+from zensur.core.lab import Kind, Medium, empty_lab, read_lab
 
-STARTER = starter_lab("mine", "Mine")
-FIRST = lab_text("first-addresses")
-RING = lab_text("four-gates")
-STAGED = lab_text("rebuilding")
-
-
-def change(text: str, *edits: object, stage: str = "") -> list[str]:
-    """Return the lines that an edit takes out and puts in, each stripped, behind - and +."""
-    after = edited(Draft(text, stage), list(edits)).text
-    compared = difflib.ndiff(text.split("\n"), after.split("\n"))
-    return [f"{line[0]} {line[2:].strip()}" for line in compared if line[0] in "+-"]
-
-
-def row(text: str, name: str, stage: str = "") -> int:
-    return [r.name for r in Draft(text, stage).chart.rows].index(name)
-
-
-def every_stage() -> Iterator[tuple[str, str, str]]:
-    for name in LABS:
-        lab = read_lab(lab_text(name)).lab
-        assert lab is not None
-        for stage in lab.stages:
-            yield name, lab_text(name), stage.stage
-
+from .edits import FIRST, RING, STAGED, STARTER, change
 
 CASES: list[tuple[str, str, list[object], list[str]]] = [
     ("a host", STARTER, [AddDevice(name="bell", kind=Kind.HOST)], ["+ bell: {kind: host}"]),
@@ -195,238 +162,6 @@ def test_what_cannot_be_done_is_refused_in_words(text: str, edits: list[object],
     with pytest.raises(CannotEdit) as refused:
         edited(Draft(text), edits)
     assert said in str(refused.value)
-
-
-@pytest.mark.parametrize(
-    ("typed", "prefixes", "wanted"),
-    [
-        ("20", ["10.64.8.0/24"], "10.64.8.20/24"),
-        (".20", ["10.64.8.0/24"], "10.64.8.20/24"),
-        ("17.20", ["10.64.16.0/20"], "10.64.17.20/20"),
-        ("::20", ["2001:db8:8::/64"], "2001:db8:8::20/64"),
-        ("10.64.8.9", ["2001:db8::/64", "10.64.8.0/24"], "10.64.8.9/24"),
-        ("10.64.8.9 mask 255.255.255.192", [], "10.64.8.9/26"),
-        ("10.64.8.9/26", ["10.64.8.0/24"], "10.64.8.9/26"),
-    ],
-)
-def test_an_address_is_completed(typed: str, prefixes: list[str], wanted: str) -> None:
-    from ipaddress import ip_network
-
-    assert complete(typed, [ip_network(p) for p in prefixes]) == wanted
-
-
-def test_a_host_part_does_not_leave_its_network() -> None:
-    from ipaddress import ip_network
-
-    with pytest.raises(CannotEdit, match="does not lie in"):
-        complete("20", [ip_network("10.64.0.0/30")])
-
-
-def named(text: str, name: str) -> int:
-    return text.lower().count(name.lower())
-
-
-@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
-def test_a_name_is_carried_along_and_back(name: str, text: str, stage: str) -> None:
-    """Devices and ports renamed and renamed back leave the text as it was; in between the lab does the same."""
-    draft = Draft(text, stage)
-    before = [(r.outcome, r.as_expected) for r in ran(draft).rows]
-    for device in draft.lab.devices.values():
-        other = edited(draft, [RenameDevice(device=device.name, to="renamed-box")])
-        assert [(r.outcome, r.as_expected) for r in ran(other).rows] == before
-        assert edited(other, [RenameDevice(device="renamed-box", to=device.name)]).text == text
-        for port in device.ports if device.kind is not Kind.HOST else ():
-            end = f"{device.name}:{port.name}"
-            other = edited(draft, [RenamePort(end=end, to="Renamed9")])
-            assert [(r.outcome, r.as_expected) for r in ran(other).rows] == before, end
-            assert edited(other, [RenamePort(end=f"{device.name}:Renamed9", to=port.name)]).text == text
-
-
-@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
-def test_a_device_goes_with_all_that_names_it(name: str, text: str, stage: str) -> None:
-    draft = Draft(text, stage)
-    for device in draft.lab.devices:
-        try:
-            left = edited(draft, [RemoveDevice(device=device)])
-        except CannotEdit as why:
-            assert "could not be read" in str(why)  # something else stands on its addresses
-            continue
-        assert device not in left.lab.devices
-        assert all(device not in link.devices for link in left.lab.links)
-        assert not any(device in (p.sender, p.to.split(":")[0]) for p in left.lab.pings)
-
-
-@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
-def test_a_written_scheme_asks_what_the_derived_one_does(name: str, text: str, stage: str) -> None:
-    draft = Draft(text, stage)
-    if draft.lab.scheme.tasks is not None:
-        return
-    written = edited(draft, [WriteScheme()])
-    assert written.lab.scheme.tasks is not None
-    assert [(t.title, t.criteria) for t in tasks_of(written.lab)] == [
-        (t.title, t.criteria) for t in tasks_of(draft.lab)
-    ]
-
-
-@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
-def test_statements_taken_out_and_put_back_make_the_same_lab(name: str, text: str, stage: str) -> None:
-    draft = Draft(text, stage)
-    for device, model in draft.lab.model.items():
-        for item in model.items:
-            if item.block is not None and item.text() == item.block.header():
-                continue
-            header = item.block.header() if item.block else ""
-            try:
-                without = TakeStatements(device=device, header=header, statements=(item.text(),)).apply(draft)
-                side = "given" if "given." in draft.place_of(item)[0] else "answer"
-                back = PutStatements(side=side, device=device, header=header, statements=(item.text(),))  # type: ignore[arg-type]
-                after = back.apply(without)
-            except CannotEdit as why:
-                assert any(
-                    w in str(why) for w in ("shares its line", "written together", "stage", "variable")
-                ), why
-                continue
-            assert {i.slot: i.statement for i in after.lab.model[device].items} == {
-                i.slot: i.statement for i in model.items
-            }
-
-
-@pytest.mark.parametrize(
-    ("name", "old", "new"),
-    [("first-addresses", "basin", "10.64.96.0/22"), ("four-gates", "upper cut", "10.64.7.8/30"),
-     ("two-families", "office", "10.64.96.0/24"), ("toll-house", "counter", "10.64.99.0/24")],
-)  # fmt: skip
-def test_a_network_is_renumbered_and_back(name: str, old: str, new: str) -> None:
-    text = lab_text(name)
-    rows = [r.name for r in Draft(text).chart.rows]
-    at = rows.index(old) if old in rows else 0
-    before = Draft(text)
-    prefix = before.chart.rows[at].prefix.split(", ")[0]
-    moved = edited(before, [Renumber(row=at, prefix=new)])
-    there = next(n for n, r in enumerate(moved.chart.rows) if new in r.prefix)
-    assert [r.outcome for r in ran(moved).rows] == [r.outcome for r in ran(before).rows]
-    assert prefix not in moved.text
-    assert edited(moved, [Renumber(row=there, prefix=prefix)]).text == text
-
-
-def test_a_variable_keeps_standing_where_its_host_part_changes() -> None:
-    at = SetAddress(device="weir", port="p1", typed="9", prefixes=("10.64.16.0/24",))
-    assert change(VARIANTS, at) == ["- address 10.64.${site}.1/24", "+ address 10.64.${site}.9/24"]
-
-
-def test_criteria_name_the_same_pings_where_numbers_change() -> None:
-    text = STARTER + "scheme:\n  tasks:\n    - {title: T, criteria: [{ping: 1}, {ping: 3, marks: 2}]}\n"
-    fewer = edited(Draft(text), [Forget(numbers=(1,))]).lab
-    assert fewer.scheme.tasks is not None
-    assert [(c.operand, c.marks) for c in fewer.scheme.tasks[0].criteria] == [("1", 1), ("2", 2)]
-    moved = edited(Draft(text), [MoveAsked(number=2, to=0)]).lab
-    assert moved.scheme.tasks is not None
-    assert [(c.operand, c.marks) for c in moved.scheme.tasks[0].criteria] == [("2", 1), ("1", 2)]
-    assert [(p.sender, p.to) for p in moved.pings] == [
-        ("crane", "gauge"),
-        ("gauge", "weir"),
-        ("gauge", "crane"),
-    ]
-    gone = edited(Draft(text), [Forget(numbers=(0,))]).lab
-    assert gone.scheme.tasks is not None
-    assert [c.operand for c in gone.scheme.tasks[0].criteria] == ["2"]
-
-
-def test_a_device_is_joined_to_a_network() -> None:
-    """By the switch of the network; by a new switch where there is none; alone where nobody is there yet."""
-    bell = AddDevice(name="bell", kind=Kind.HOST)
-    assert "+ - bell:p1 -- sw1:p4" in change(FIRST, bell, Join(device="bell", row=row(FIRST, "basin")))
-    assert "+ address 10.64.8.4/24" in change(FIRST, bell, Join(device="bell", row=row(FIRST, "basin")))
-    between = change(STARTER, bell, Join(device="bell", row=row(STARTER, "upper reach")))
-    assert {"+ sw1: {kind: switch, ports: [p1, p2, p3]}", "+ - weir:p1 -- sw1:p1", "+ - sw1:p2 -- gauge:p1",
-            "+ - bell:p1 -- sw1:p3", "- - weir:p1 -- gauge:p1"} <= set(between)  # fmt: skip
-    planned = edited(Draft(STARTER), [AddNetwork(name="spare", prefix="10.64.99.0/24")])
-    alone = edited(planned, [bell, Join(device="bell", row=row(planned.text, "spare"))])
-    assert [(k.address, k.ports) for k in alone.chart.knots if alone.chart.rows[k.row].name == "spare"] == [
-        ("10.64.99.1/24", ("p1",))
-    ]
-    office = lab_text("harbour-office")
-    guests = edited(Draft(office), [bell, Join(device="bell", row=row(office, "guests"))])
-    assert guests.text.count("access 20") == office.count("access 20") + 1
-
-
-def test_gateways_of_a_network() -> None:
-    bare = edited(Draft(FIRST), [TakeStatements(device="ledger", statements=("gateway 10.64.32.1",))]).text
-    assert change(bare, SetGateways(row=row(bare, "office"))) == ["+ gateway 10.64.32.1"]
-    with pytest.raises(CannotEdit, match="There is no host"):
-        edited(Draft(FIRST), [SetGateways(row=row(FIRST, "basin"))])
-
-
-@pytest.mark.parametrize("name", ["first-addresses", "four-gates", "two-families", "rebuilding"])
-def test_the_routes_that_are_lacking_let_everybody_reach_everybody(name: str) -> None:
-    draft = Draft(lab_text(name))
-    for device, model in draft.lab.model.items():
-        for item in model.all(Route):
-            place = item.where.file if item.where else ""
-            if not place.startswith("stages") or place.startswith(f"stages[{len(draft.lab.stages) - 1}]"):
-                draft = TakeStatements(device=device, statements=(item.text(),)).apply(draft)
-    if name == "rebuilding":
-        return  # what earlier stages had is theirs
-    for node in thoughts(draft.network, draft.chart):
-        statements = tuple(n.statement for n in node.lacks)
-        assert all(statements)
-        draft = PutStatements(device=node.node, statements=statements).apply(draft) if statements else draft
-    assert all(not node.lacks for node in thoughts(draft.network, draft.chart))
-    hosts = {n for n, d in draft.lab.devices.items() if d.kind is Kind.HOST}
-    lost = [
-        r
-        for r in pairs(draft)[2]
-        if r.outcome != "reply" and {r.from_, r.wanted} <= hosts and r.by not in hosts  # of one family only
-    ]
-    assert lost == []
-
-
-def test_a_summary_says_what_it_takes_in() -> None:
-    """Three networks behind one neighbour, and one between them that lies elsewhere; worked out by hand."""
-    text = """zensur: 1
-id: hub
-devices:
-  hub: {kind: router, ports: [p1, p2, p3]}
-  far: {kind: router, ports: [p1, p2, p3]}
-  near: {kind: router, ports: [p1, p2]}
-  a: {kind: host}
-  b: {kind: host}
-  c: {kind: host}
-links: ["hub:p1 -- far:p1", "far:p2 -- a:p1", "far:p3 -- b:p1", "hub:p2 -- near:p1", "near:p2 -- c:p1"]
-answer:
-  hub: "port p1\\n  address 10.64.0.1/30\\n  on\\nport p2\\n  address 10.64.0.5/30\\n  on\\n"
-  far: "port p1\\n  address 10.64.0.2/30\\n  on\\nport p2\\n  address 10.64.8.1/24\\n  on\\nport p3\\n  address 10.64.11.1/24\\n  on\\n"
-  near: "port p1\\n  address 10.64.0.6/30\\n  on\\nport p2\\n  address 10.64.9.1/24\\n  on\\n"
-"""
-    draft = Draft(text)
-    hub = next(t for t in thoughts(draft.network, draft.chart) if t.node == "hub")
-    assert [(k.network, k.by) for k in hub.knows] == [
-        ("10.64.0.0/30", "connected"), ("10.64.0.4/30", "connected"),
-    ]  # fmt: skip
-    assert [n.statement for n in hub.lacks] == [
-        "route 10.64.8.0/24 via 10.64.0.2",
-        "route 10.64.9.0/24 via 10.64.0.6",
-        "route 10.64.11.0/24 via 10.64.0.2",
-    ]
-    (summary,) = hub.summaries
-    assert summary.statement == "route 10.64.8.0/22 via 10.64.0.2"
-    assert (summary.covers, summary.beside) == (("10.64.8.0/24", "10.64.11.0/24"), ("10.64.9.0/24",))
-    assert summary.more == 256  # 10.64.10.0/24 belongs to nobody
-    both = next(t for t in thoughts(draft.network, draft.chart, "both") if t.node == "hub")
-    assert both.lacks[0].statement == "route 10.64.8.0/24 via 10.64.0.2 out p1"
-
-
-def test_the_subnet_helper() -> None:
-    draft = Draft(RING)
-    found = subnet_help("10.64.16.200/26", draft.lab, draft.chart, 28)
-    assert [(f.name, f.value) for f in found.figures] == [
-        ("network", "10.64.16.192"), ("first", "10.64.16.193"), ("last", "10.64.16.254"),
-        ("broadcast", "10.64.16.255"), ("usable", "62"), ("mask", "255.255.255.192"), ("wildcard", "0.0.0.63"),
-    ]  # fmt: skip
-    assert (found.kind, found.overlaps) == ("private", ("upper reach 10.64.16.0/24",))
-    assert (found.host, found.same, found.size) == ("10.64.16.193", "10.64.17.0/26", "10.64.17.0/28")
-    six = subnet_help("2001:db8:8::1/64", draft.lab, draft.chart)
-    assert (six.kind, six.overlaps, six.host) == ("documentation", (), "2001:db8:8::1")
 
 
 def test_a_lab_is_cut_into_stages() -> None:

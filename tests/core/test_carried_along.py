@@ -1,0 +1,137 @@
+"""Names, numbers and statements are carried along wherever they stand; each edit is undone by its inverse."""
+
+import pytest
+
+from tests.core.test_stages import VARIANTS
+from zensur.core.authoring.addresses import (
+    Renumber,
+    SetAddress,
+)
+from zensur.core.authoring.asked import Forget, MoveAsked
+from zensur.core.authoring.devices import (
+    RemoveDevice,
+    RenameDevice,
+    RenamePort,
+)
+from zensur.core.authoring.draft import CannotEdit, Draft
+from zensur.core.authoring.edits import edited
+from zensur.core.authoring.look import ran
+from zensur.core.authoring.scheming import WriteScheme
+from zensur.core.authoring.texts import (
+    PutStatements,
+    TakeStatements,
+)
+from zensur.core.lab import Kind
+from zensur.core.marking.scheme import tasks_of
+from zensur.demo import lab_text
+
+from .edits import STARTER, change, every_stage, row
+
+
+def named(text: str, name: str) -> int:
+    return text.lower().count(name.lower())
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_a_name_is_carried_along_and_back(name: str, text: str, stage: str) -> None:
+    """Devices and ports renamed and renamed back leave the text as it was; in between the lab does the same."""
+    draft = Draft(text, stage)
+    before = [(r.outcome, r.as_expected) for r in ran(draft).rows]
+    for device in draft.lab.devices.values():
+        other = edited(draft, [RenameDevice(device=device.name, to="renamed-box")])
+        assert [(r.outcome, r.as_expected) for r in ran(other).rows] == before
+        assert edited(other, [RenameDevice(device="renamed-box", to=device.name)]).text == text
+        for port in device.ports if device.kind is not Kind.HOST else ():
+            end = f"{device.name}:{port.name}"
+            other = edited(draft, [RenamePort(end=end, to="Renamed9")])
+            assert [(r.outcome, r.as_expected) for r in ran(other).rows] == before, end
+            assert edited(other, [RenamePort(end=f"{device.name}:Renamed9", to=port.name)]).text == text
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_a_device_goes_with_all_that_names_it(name: str, text: str, stage: str) -> None:
+    draft = Draft(text, stage)
+    for device in draft.lab.devices:
+        if (name, device) == ("toll-house", "toll"):  # a ping is to be seen as one of its pool
+            with pytest.raises(CannotEdit, match="has no pool floor"):
+                edited(draft, [RemoveDevice(device=device)])
+            continue
+        left = edited(draft, [RemoveDevice(device=device)])
+        assert device not in left.lab.devices
+        assert all(device not in link.devices for link in left.lab.links)
+        assert not any(device in (p.sender, p.to.split(":")[0]) for p in left.lab.pings)
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_a_written_scheme_asks_what_the_derived_one_does(name: str, text: str, stage: str) -> None:
+    draft = Draft(text, stage)
+    if draft.lab.scheme.tasks is not None:
+        return
+    written = edited(draft, [WriteScheme()])
+    assert written.lab.scheme.tasks is not None
+    assert [(t.title, t.criteria) for t in tasks_of(written.lab)] == [
+        (t.title, t.criteria) for t in tasks_of(draft.lab)
+    ]
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_statements_taken_out_and_put_back_make_the_same_lab(name: str, text: str, stage: str) -> None:
+    draft = Draft(text, stage)
+    for device, model in draft.lab.model.items():
+        for item in model.items:
+            if item.block is not None and item.text() == item.block.header():
+                continue
+            header = item.block.header() if item.block else ""
+            try:
+                without = TakeStatements(device=device, header=header, statements=(item.text(),)).apply(draft)
+                side = "given" if "given." in draft.place_of(item)[0] else "answer"
+                back = PutStatements(side=side, device=device, header=header, statements=(item.text(),))  # type: ignore[arg-type]
+                after = back.apply(without)
+            except CannotEdit as why:
+                assert any(
+                    w in str(why) for w in ("shares its line", "written together", "stage", "variable")
+                ), why
+                continue
+            assert {i.slot: i.statement for i in after.lab.model[device].items} == {
+                i.slot: i.statement for i in model.items
+            }
+
+
+@pytest.mark.parametrize(
+    ("name", "old", "new"),
+    [("first-addresses", "basin", "10.64.96.0/22"), ("four-gates", "upper cut", "10.64.7.8/30"),
+     ("two-families", "office", "10.64.96.0/24"), ("toll-house", "office", "10.64.99.0/24")],
+)  # fmt: skip
+def test_a_network_is_renumbered_and_back(name: str, old: str, new: str) -> None:
+    text = lab_text(name)
+    at = row(text, old)
+    before = Draft(text)
+    prefix = before.chart.rows[at].prefix.split(", ")[0]
+    moved = edited(before, [Renumber(row=at, prefix=new)])
+    there = next(n for n, r in enumerate(moved.chart.rows) if new in r.prefix)
+    assert [r.outcome for r in ran(moved).rows] == [r.outcome for r in ran(before).rows]
+    assert prefix not in moved.text
+    assert edited(moved, [Renumber(row=there, prefix=prefix)]).text == text
+
+
+def test_a_variable_keeps_standing_where_its_host_part_changes() -> None:
+    at = SetAddress(device="weir", port="p1", typed="9", prefixes=("10.64.16.0/24",))
+    assert change(VARIANTS, at) == ["- address 10.64.${site}.1/24", "+ address 10.64.${site}.9/24"]
+
+
+def test_criteria_name_the_same_pings_where_numbers_change() -> None:
+    text = STARTER + "scheme:\n  tasks:\n    - {title: T, criteria: [{ping: 1}, {ping: 3, marks: 2}]}\n"
+    fewer = edited(Draft(text), [Forget(numbers=(1,))]).lab
+    assert fewer.scheme.tasks is not None
+    assert [(c.operand, c.marks) for c in fewer.scheme.tasks[0].criteria] == [("1", 1), ("2", 2)]
+    moved = edited(Draft(text), [MoveAsked(number=2, to=0)]).lab
+    assert moved.scheme.tasks is not None
+    assert [(c.operand, c.marks) for c in moved.scheme.tasks[0].criteria] == [("2", 1), ("1", 2)]
+    assert [(p.sender, p.to) for p in moved.pings] == [
+        ("crane", "gauge"),
+        ("gauge", "weir"),
+        ("gauge", "crane"),
+    ]
+    gone = edited(Draft(text), [Forget(numbers=(0,))]).lab
+    assert gone.scheme.tasks is not None
+    assert [c.operand for c in gone.scheme.tasks[0].criteria] == ["2"]
