@@ -1,5 +1,7 @@
 """Names, numbers and statements are carried along wherever they stand; each edit is undone by its inverse."""
 
+import re
+
 import pytest
 
 from tests.core.test_stages import VARIANTS
@@ -52,14 +54,30 @@ def test_a_name_is_carried_along_and_back(name: str, text: str, stage: str) -> N
 def test_a_device_goes_with_all_that_names_it(name: str, text: str, stage: str) -> None:
     draft = Draft(text, stage)
     for device in draft.lab.devices:
-        if (name, device) == ("toll-house", "toll"):  # a ping is to be seen as one of its pool
-            with pytest.raises(CannotEdit, match="has no pool floor"):
-                edited(draft, [RemoveDevice(device=device)])
-            continue
         left = edited(draft, [RemoveDevice(device=device)])
         assert device not in left.lab.devices
         assert all(device not in link.devices for link in left.lab.links)
         assert not any(device in (p.sender, p.to.split(":")[0]) for p in left.lab.pings)
+
+
+@pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))
+def test_criteria_by_number_ask_for_the_same_pings_when_a_device_goes(
+    name: str, text: str, stage: str
+) -> None:
+    draft = Draft(text, stage)
+    scheme = f"{draft.stage_place}scheme"
+    draft = draft.remove(scheme) if scheme in draft.entries else draft
+    every = [{"ping": str(n), "marks": str(n)} for n in range(1, len(draft.lab.pings) + 1)]
+    draft = draft.add(f"{scheme}.tasks", [{"title": "T", "criteria": every}])
+    for device in draft.lab.devices:
+        left = edited(draft, [RemoveDevice(device=device)]).lab
+        asked = [
+            p for p in draft.lab.pings if device not in (p.sender.split("/")[0], re.split("[:/]", p.to)[0])
+        ]
+        assert [(p.sender, p.to, p.source) for p in left.pings] == [(p.sender, p.to, p.source) for p in asked]
+        criteria = [c for task in left.scheme.tasks or () for c in task.criteria]
+        assert [c.operand for c in criteria] == [str(n) for n in range(1, len(asked) + 1)]
+        assert [c.marks for c in criteria] == [draft.lab.pings.index(p) + 1 for p in asked]
 
 
 @pytest.mark.parametrize(("name", "text", "stage"), list(every_stage()))

@@ -1,16 +1,12 @@
 """Edits of the pings and service checks that a lab expects; criteria that name one by its number follow."""
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from ..lab.entries import move
-from ..lab.splice import put_all
 from .draft import CannotEdit, Draft
-
-Listed = Literal["pings", "services"]
-_KEY = {"pings": "ping", "services": "check"}
+from .numbered import Listed, left_of, listed_count, reordered
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -59,13 +55,13 @@ class Forget:
     def apply(self, draft: Draft) -> Draft:
         """Return the draft without them."""
         gone = sorted(set(self.numbers), reverse=True)
-        of = _count(draft, self.listed)
+        of = listed_count(draft, draft.stage_place, self.listed)
         if not gone or gone[0] >= of or gone[-1] < 0:
             raise CannotEdit(f"There is no entry {gone[0] + 1 if gone else 0} in {self.listed}.")
-        left = [n for n in range(of) if n not in gone]
-        draft = _follow(draft, self.listed, {old: new for new, old in enumerate(left)})
-        for number in gone:
-            draft = draft.remove(f"{draft.stage_place}{self.listed}[{number}]")
+        stage = draft.stage_place
+        draft, criteria = reordered(draft, stage, self.listed, left_of(draft, stage, self.listed, gone))
+        for place in (*reversed(criteria), *(f"{stage}{self.listed}[{number}]" for number in gone)):
+            draft = draft.remove(place)
         return draft
 
 
@@ -80,39 +76,13 @@ class MoveAsked:
 
     def apply(self, draft: Draft) -> Draft:
         """Return the draft with the ping moved."""
-        of = _count(draft, self.listed)
+        of = listed_count(draft, draft.stage_place, self.listed)
         if not 0 <= self.number < of:
             raise CannotEdit(f"There is no entry {self.number + 1} in {self.listed}.")
         order = list(range(of))
         order.insert(min(max(self.to, 0), of - 1), order.pop(self.number))
-        draft = _follow(draft, self.listed, {old: new for new, old in enumerate(order)})
+        draft, _ = reordered(draft, draft.stage_place, self.listed, order)
         return draft.with_text(move(draft.text, f"{draft.stage_place}{self.listed}[{self.number}]", self.to))
-
-
-def _count(draft: Draft, listed: str) -> int:
-    return len(draft.lab.pings if listed == "pings" else draft.lab.services)
-
-
-def _follow(draft: Draft, listed: str, now: Mapping[int, int]) -> Draft:
-    """Let criteria name the same pings where their numbers change; those of pings that go are taken away."""
-    entries = draft.lab.pings if listed == "pings" else draft.lab.services
-    own = re.compile(rf"{re.escape(draft.stage_place)}scheme\.tasks\[\d+\]\.criteria\[\d+\]\.{_KEY[listed]}")
-    written = {n for n in range(len(entries)) if f"{draft.stage_place}{listed}[{n}].id" in draft.typed}
-    by_id = {one.id: n for n, one in enumerate(entries)}
-    changed: dict[str, str] = {}
-    gone: list[str] = []
-    for place, value in draft.typed.items():
-        number = by_id.get(value) if own.fullmatch(place) else None
-        if number is None:
-            continue
-        if number not in now:
-            gone.append(place.rpartition(".")[0])
-        elif number not in written:
-            changed[place] = str(now[number] + 1)
-    draft = draft.with_text(put_all(draft.text, changed))
-    for place in reversed(gone):
-        draft = draft.remove(place)
-    return draft
 
 
 ASKED_EDITS = Expect | Forget | MoveAsked

@@ -1,7 +1,7 @@
 """Names that stand in many places of a lab file: carried along where they change, and taken out where they go."""
 
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 
 import yaml
 
@@ -10,10 +10,13 @@ from ..lab.entries import rename
 from ..lab.nodes import LabError, compose
 from ..lab.port_names import in_sheet, put_ports
 from ..lab.splice import entries_of, put_all
+from ..sheet.statements import Pool
 from .draft import CannotEdit, Draft
+from .numbered import Listed, left_of, reordered
 
 _SHEETS = ("given", "start", "answer", "remove")
 _SECTION = re.compile(r"(?:stages\[\d+\]\.)?(\w+)")
+_ONE_ASKED = re.compile(r"(stages\[\d+\]\.)?(pings|services)\[(\d+)\]")
 _ASKED = ("from", "to", "answered_by", "open")
 _NO_DEVICE = (
     "title",
@@ -80,6 +83,9 @@ def forget(draft: Draft, name: str) -> Draft:
     if not port:
         places += keys_of(draft.text, device, ("devices",))
     gone = {place if _keeps_its_entry(place) else re.sub(r"(.*\]).*", r"\1", place) for place in places}
+    draft, criteria = _criteria_follow(draft, gone)
+    gone |= set(criteria) | set(() if port else _seen_as_pools_of(draft, device))
+    gone -= {place for place in gone if any(place.startswith(f"{other}.") for other in gone)}
     order = {place: n for n, place in enumerate(entries_of(draft.text))}
     for place in sorted(gone, key=lambda p: order[p], reverse=True):
         draft = draft.remove(place)
@@ -87,6 +93,33 @@ def forget(draft: Draft, name: str) -> Draft:
         if around.endswith(".criteria") and f"{around}[0]" not in draft.entries:
             draft = draft.remove(around.removesuffix(".criteria"))  # a task that was about this alone
     return draft
+
+
+def _criteria_follow(draft: Draft, gone: Collection[str]) -> tuple[Draft, list[str]]:
+    """Let criteria name the pings that stay by their new numbers; return the places of those that name what goes."""
+    numbers: dict[tuple[str, Listed], set[int]] = {}
+    for place in gone:
+        if found := _ONE_ASKED.fullmatch(place):
+            numbers.setdefault((found[1] or "", "pings" if found[2] == "pings" else "services"), set()).add(
+                int(found[3])
+            )
+    criteria: list[str] = []
+    for (stage, listed), taken in numbers.items():
+        draft, more = reordered(draft, stage, listed, left_of(draft, stage, listed, taken))
+        criteria += more
+    return draft, criteria
+
+
+def _seen_as_pools_of(draft: Draft, device: str) -> Iterator[str]:
+    """Yield where pings are to be seen as a pool that no other device has."""
+    pools = {
+        name: {p.statement.name for p in model.everywhere(Pool)} for name, model in draft.lab.model.items()
+    }
+    elsewhere = {pool for name, own in pools.items() if name != device for pool in own}
+    for pool in pools.get(device, set()) - elsewhere:
+        for place, value in draft.typed.items():
+            if place.endswith(".seen_as") and value.split() == ["pool", pool]:
+                yield place
 
 
 def sheets_of(typed: Told, device: str) -> Iterator[str]:
