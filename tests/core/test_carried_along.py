@@ -9,9 +9,10 @@ from zensur.core.authoring.addresses import (
     Renumber,
     SetAddress,
 )
-from zensur.core.authoring.asked import Forget, MoveAsked
+from zensur.core.authoring.asked import Expect, Forget, MoveAsked
 from zensur.core.authoring.devices import (
     RemoveDevice,
+    RemovePort,
     RenameDevice,
     RenamePort,
 )
@@ -130,6 +131,41 @@ def test_a_network_is_renumbered_and_back(name: str, old: str, new: str) -> None
     assert [r.outcome for r in ran(moved).rows] == [r.outcome for r in ran(before).rows]
     assert prefix not in moved.text
     assert edited(moved, [Renumber(row=there, prefix=prefix)]).text == text
+
+
+def test_lengths_in_every_form_are_renumbered() -> None:
+    """Of the network itself they become the new one's; a summary and a part keep theirs."""
+    forms = {
+        "address 10.64.16.1 mask 255.255.255.0": "address 10.64.96.1 mask 255.255.252.0",
+        "permit 10.64.16.0 wildcard 0.0.0.255": "permit 10.64.96.0 wildcard 0.0.3.255",
+        "permit 10.64.16.8 mask 255.255.255.248": "permit 10.64.96.8 mask 255.255.255.248",
+        "permit 10.64.0.0 wildcard 0.0.63.255": "permit 10.64.0.0 wildcard 0.0.63.255",
+    }
+    lists = "\n".join(f"      {line}" for line in list(forms)[1:])
+    text = STARTER.replace("address 10.64.16.1/24", next(iter(forms))).replace(
+        "  weir: |\n", f"  weir: |\n    list inner\n{lists}\n", 1
+    )
+    moved = edited(Draft(text), [Renumber(row=row(text, "upper reach"), prefix="10.64.96.0/22")])
+    for old, new in forms.items():
+        assert (old in text, new in moved.text) == (True, True), old
+    with pytest.raises(CannotEdit, match=r"has 10\.64\.16\.1 by a variable"):
+        edited(Draft(VARIANTS), [Renumber(row=0, prefix="10.77.96.0/24")])
+
+
+def test_a_port_goes_with_the_pings_that_leave_by_it() -> None:
+    """Ports by themselves count, too: ``out`` and ``source`` are of the device that asks."""
+    draft = Draft(lab_text("two-families"))
+    left = edited(draft, [RemovePort(end="weir:p1")]).lab
+    gone = [p for p in draft.lab.pings if p.sender == "weir" and "p1" in (p.out, p.source)]
+    assert gone
+    assert [(p.sender, p.to, p.out) for p in left.pings] == [
+        (p.sender, p.to, p.out) for p in draft.lab.pings if p not in gone
+    ]
+    two = [
+        Expect(pings=({"from": "weir", "to": "fe80::9", "out": port, "expect": "timeout"},))
+        for port in ("p2", "p3")
+    ]
+    assert len(edited(draft, list(two)).lab.pings) == len(draft.lab.pings) + 2
 
 
 def test_a_variable_keeps_standing_where_its_host_part_changes() -> None:

@@ -1,18 +1,30 @@
 """Edits of addresses: one port's, all of a network, gateways; and of the names and prefixes of networks."""
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from ipaddress import ip_interface, ip_network
 from typing import Literal
 
-from ..addresses import Address, BadValue, Interface, Prefix, parse_interface, parse_prefix, usable
+from ..addresses import (
+    Address,
+    BadValue,
+    Interface,
+    Prefix,
+    mask_length,
+    mask_of,
+    parse_interface,
+    parse_prefix,
+    usable,
+    wildcard_length,
+    wildcard_of,
+)
 from ..lab import Kind, forwards
 from ..lab.entries import rename
 from ..lab.splice import put_all
 from ..sheet import AnyItem, Block, Item, OnPort
 from ..sheet.statements import Advertised, Gateway, Leased, Switched
-from ..weave import Knot
+from ..weave import Knot, Row
 from .blocks import block_of, header_of, is_switch
 from .draft import CannotEdit, Draft
 
@@ -349,12 +361,28 @@ class Renumber:
         if old == new:
             return draft
         moved = {p: _moved(v, old, new) for p, v in draft.typed.items() if _may_hold_addresses(p)}
-        return draft.with_text(put_all(draft.text, {p: v for p, v in moved.items() if v != draft.typed[p]}))
+        after = draft.with_text(put_all(draft.text, {p: v for p, v in moved.items() if v != draft.typed[p]}))
+        for device, model in after.lab.model.items() if not old.overlaps(new) else ():
+            for item in model.everywhere(OnPort):
+                if item.statement.interface.network == old:
+                    raise CannotEdit(
+                        f"{device} has {item.statement.interface.ip} by a variable: change it in the text, "
+                        "and the others with it."
+                    )
+        return after
 
 
 _ADDRESS = re.compile(
-    r"(?<![\w.:-])((?:[0-9]{1,3}\.){3}[0-9]{1,3}|[0-9a-fA-F]*:[0-9a-fA-F:]+)(/[0-9]+)?(?![\w.-])"
+    r"(?<![\w.:-])((?:[0-9]{1,3}\.){3}[0-9]{1,3}|[0-9a-fA-F]*:[0-9a-fA-F:]+)"
+    r"(?:(/|\s+mask\s+|\s+wildcard\s+)([0-9.]+))?(?![\w.-])",
+    re.IGNORECASE,
 )
+_LENGTHS: dict[str, tuple[Callable[[str], int], Callable[[int], str]]] = {
+    "/": (int, str),
+    "mask": (mask_length, mask_of),
+    "wildcard": (wildcard_length, wildcard_of),
+}
+"""How the length of a prefix is read and written, by what stands between it and the address."""
 _NO_ADDRESS = ("id", "title", "brief", "about", "note", "level")
 
 
@@ -368,24 +396,26 @@ def _moved(text: str, old: Prefix, new: Prefix) -> str:
     """Write the addresses of one network as those of another; a length goes along where it was the network's."""
 
     def other(found: re.Match[str]) -> str:
-        address, length = found[1], found[2] or ""
+        address, between, said = found[1], found[2] or "", found[3] or ""
+        read, write = _LENGTHS.get(between.strip().lower(), (None, None))
         try:
             own = ip_interface(address).ip
+            length = read(said) if read else None
         except ValueError:
             return found[0]
-        if own.version != old.version or own not in old or (length and int(length[1:]) < old.prefixlen):
+        if own.version != old.version or own not in old or (length is not None and length < old.prefixlen):
             return found[0]
         host = int(own) - int(old.network_address)
         if host >= new.num_addresses:
             raise CannotEdit(f"{own} has no place in {new}: it is too small.")
-        if length == f"/{old.prefixlen}":
-            length = f"/{new.prefixlen}"
-        return f"{new.network_address + host}{length}"
+        if write and length == old.prefixlen:
+            said = write(new.prefixlen)
+        return f"{new.network_address + host}{between}{said}"
 
     return _ADDRESS.sub(other, text)
 
 
-def _row(draft: Draft, row: int):  # type: ignore[no-untyped-def]
+def _row(draft: Draft, row: int) -> Row:
     if not 0 <= row < len(draft.chart.rows):
         raise CannotEdit("There is no such network.")
     return draft.chart.rows[row]

@@ -32,13 +32,15 @@ class Expect:
         return draft
 
 
+_WHICH = ("from", "to", "source", "family", "out")
+"""What tells a ping from another: the rest is what is expected of it."""
+
+
 def _listed(draft: Draft, place: str, asked: Mapping[str, str]) -> int | None:
     """Find a ping that asks the same, in the file, but for its outcome."""
     typed = draft.typed
     for number in range(len(draft.lab.pings)):
-        said = {
-            k: typed.get(f"{place}[{number}].{k}", "").lower() for k in ("from", "to", "source", "family")
-        }
+        said = {k: typed.get(f"{place}[{number}].{k}", "").lower() for k in _WHICH}
         if all(said[k] == asked.get(k, "").lower() for k in said):
             return number
     return None

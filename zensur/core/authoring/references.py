@@ -56,15 +56,10 @@ def rename_device(draft: Draft, old: str, new: str) -> Draft:
 
 def rename_port(draft: Draft, device: Device, old: str, new: str) -> Draft:
     """Return the draft with another name for a port: in links, sheets, pings and scheme."""
-    names = {device.name.lower(): {old.lower(): new}}
-    root = compose(draft.text)
-    if root is None or isinstance(root, LabError):
-        raise CannotEdit("The text has to be mended first.")
-    put_ports(root, names)
-    changes = {place: value for place, value in _scalars(root) if value != draft.typed[place]}
+    changes = dict(_naming_port(draft, device.name, old, new))
     for place in sheets_of(draft.typed, device.name):
         if not re.search(r"(^|\.)answer\.", place):
-            changes[place] = in_sheet(draft.typed[place], names[device.name.lower()])
+            changes[place] = in_sheet(draft.typed[place], {old.lower(): new})
     for place, value in draft.typed.items():
         if re.fullmatch(rf"devices\.{re.escape(device.name)}\.ports\[\d+\](\.name)?", place) and value == old:
             changes[place] = new
@@ -75,12 +70,24 @@ def rename_port(draft: Draft, device: Device, old: str, new: str) -> Draft:
     return draft.with_text(put_all(draft.text, changes))
 
 
+def _naming_port(draft: Draft, device: str, port: str, other: str) -> Iterator[tuple[str, str]]:
+    """Yield the texts that name a port, as they are with another name; of the sheets only the answers."""
+    root = compose(draft.text)
+    if root is None or isinstance(root, LabError):
+        raise CannotEdit("The text has to be mended first.")
+    put_ports(root, {device.lower(): {port.lower(): other}})
+    return ((place, value) for place, value in _scalars(root) if value != draft.typed[place])
+
+
 def forget(draft: Draft, name: str) -> Draft:
     """Return the draft without what names a device, or ``DEVICE:PORT``: links, pings, checks, criteria, its sheets."""
     device, _, port = name.partition(":")
     token = _of_port(device, port) if port else _of_device(device)
     places = [place for place, _ in _named(draft.typed, token, lambda text: token.sub("\0", text))]
-    if not port:
+    if port:
+        named = _naming_port(draft, device, port, "gone")
+        places += [place for place, _ in named if place.endswith((".source", ".out"))]
+    else:
         places += keys_of(draft.text, device, ("devices",))
     gone = {place if _keeps_its_entry(place) else re.sub(r"(.*\]).*", r"\1", place) for place in places}
     draft, criteria = _criteria_follow(draft, gone)
