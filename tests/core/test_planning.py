@@ -75,7 +75,7 @@ def test_gateways_of_a_network() -> None:
         edited(Draft(FIRST), [SetGateways(row=row(FIRST, "basin"))])
 
 
-@pytest.mark.parametrize("name", ["first-addresses", "four-gates", "two-families"])
+@pytest.mark.parametrize("name", ["first-addresses", "four-gates", "two-families", "one-cabinet"])
 def test_the_routes_that_are_lacking_let_everybody_reach_everybody(name: str) -> None:
     draft = Draft(lab_text(name))
     for device, model in draft.lab.model.items():
@@ -84,7 +84,11 @@ def test_the_routes_that_are_lacking_let_everybody_reach_everybody(name: str) ->
     for node in thoughts(draft.network, draft.chart):
         statements = tuple(n.statement for n in node.lacks)
         assert all(statements)
-        draft = PutStatements(device=node.node, statements=statements).apply(draft) if statements else draft
+        draft = (
+            PutStatements(device=node.node.partition("/")[0], statements=statements).apply(draft)
+            if statements
+            else draft
+        )
     assert all(not node.lacks for node in thoughts(draft.network, draft.chart))
     hosts = {n for n, d in draft.lab.devices.items() if d.kind is Kind.HOST}
     lost = [

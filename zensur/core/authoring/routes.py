@@ -102,7 +102,7 @@ def _of_node(
             knows.append(Known(network=prefix, name=names.get(prefix, ""), by=route.text))
             continue
         found = ways.get(span, [])
-        tail = _tail(found[0][0], found[0][1], form) if found else ""
+        tail = _tail(node, found[0][0], found[0][1], form) if found else ""
         if tail:
             groups.setdefault(tail, []).append(span)
         lacks.append(
@@ -118,25 +118,22 @@ def _of_node(
         tail: [s for s in wanted if s not in spans and s not in own] for tail, spans in groups.items()
     }
     summaries = [
-        s
-        for tail, spans in groups.items()
-        for s in _summaries(node, tail, spans, elsewhere[tail], list(wanted))
+        s for tail, spans in groups.items() for s in _summaries(tail, spans, elsewhere[tail], list(wanted))
     ]
     return Thoughts(node=node.name, knows=tuple(knows), lacks=tuple(lacks), summaries=tuple(summaries))
 
 
-def _tail(port: IpPort, hop: int, form: str) -> str:
-    """Write the way of a route: its next hop, its port, or both."""
-    if form == "out":
-        return f"out {port.name}"
-    return f"via {written(hop)}" + (f" out {port.name}" if form == "both" or is_link_local(hop) else "")
-
-
-def _summaries(
-    node: Node, tail: str, spans: list[Span], elsewhere: list[Span], every: list[Span]
-) -> list[Summary]:
-    """Summarize networks that are reached by the same way, of each family."""
+def _tail(node: Node, port: IpPort, hop: int, form: str) -> str:
+    """Write the way of a route: its next hop, its port, or both, and the instance that it is of."""
     instance = f" in {node.instance}" if node.instance else ""
+    if form == "out":
+        return f"out {port.name}{instance}"
+    out = f" out {port.name}" if form == "both" or is_link_local(hop) else ""
+    return f"via {written(hop)}{out}{instance}"
+
+
+def _summaries(tail: str, spans: list[Span], elsewhere: list[Span], every: list[Span]) -> list[Summary]:
+    """Summarize networks that are reached by the same way, of each family."""
     found = []
     for six in (False, True):
         own = [s for s in spans if is_six(s[0]) is six]
@@ -149,7 +146,7 @@ def _summaries(
         held = sum(ip_network(_text(s)).num_addresses for s in _outermost(inside))
         found.append(
             Summary(
-                statement=f"route {whole} {tail}{instance}",
+                statement=f"route {whole} {tail}",
                 covers=tuple(map(_text, own)),
                 beside=tuple(_text(s) for s in elsewhere if s in inside),
                 more=whole.num_addresses - held,

@@ -46,7 +46,7 @@ export function RoutesPanel({ device, side, onEdit }: Props) {
         side,
         device: node.node.split("/")[0] ?? "",
         header: "",
-        statements: node.lacks.map((l) => inInstance(node.node, l.statement)).filter((s) => s !== ""),
+        statements: node.lacks.map((l) => l.statement).filter((s) => s !== ""),
       })),
     );
   return (
@@ -73,11 +73,7 @@ export function RoutesPanel({ device, side, onEdit }: Props) {
         <p className="soft">{device} does not forward: it needs a gateway, and no routes.</p>
       )}
       {own.map((node) => (
-        <OfNode
-          key={node.node}
-          node={node}
-          onTake={(statements) => void take(statements.map((s) => inInstance(node.node, s)))}
-        />
+        <OfNode key={node.node} node={node} onTake={(statements) => void take(statements)} />
       ))}
       {lackedBy.length > 1 && (
         <p className="mt-3 mb-0">
@@ -89,13 +85,6 @@ export function RoutesPanel({ device, side, onEdit }: Props) {
     </>
   );
 }
-
-const inInstance = (node: string, statement: string) => {
-  const instance = node.split("/")[1];
-  return instance === undefined || statement === "" || statement.includes(" in ")
-    ? statement
-    : `${statement} in ${instance}`;
-};
 
 function OfNode({ node, onTake }: { node: Schemas["Thoughts"]; onTake: (statements: string[]) => void }) {
   const own = node.knows.filter((known) => known.by === "connected");
