@@ -9,7 +9,7 @@ import pytest
 from zensur.core.bench import bench_of, starting_sheets
 from zensur.core.formats import learners_edition
 from zensur.core.jsonable import to_json
-from zensur.core.lab import ExpectedPing, ExpectedService, Lab, read_lab
+from zensur.core.lab import ExpectedPing, ExpectedService, Lab, read_lab, starter_lab
 from zensur.core.marking.marker import Marker
 from zensur.core.marking.reading.pairing import meant_in
 from zensur.core.sheet import OnPort
@@ -46,6 +46,23 @@ def test_the_bench_says_of_a_paper_what_marking_says(name: str) -> None:
         told = [(r.outcome, r.as_expected, r.detail) for r in bench.rows]
         result = marker.mark(paper, memo)
         assert told == [(r.outcome, r.as_expected, r.detail) for r in (*result.pings, *result.services)]
+
+
+def test_a_circle_is_no_expected_failure_as_in_marking() -> None:
+    """Both routers have a default route to each other; what is to fail at once goes round until it is dropped."""
+    text = starter_lab("mine", "Mine") + "  - {from: gauge, to: 203.0.113.9, expect: no-reply}\n"
+    lab = read_lab(text).lab
+    assert lab is not None
+    texts = starting_sheets(lab, "answer")
+    assert bench_of(lab, texts, model=Network.of_lab(lab, lab.model)).rows[-1].as_expected
+    texts["weir"] += "route default via 10.64.0.2\n"
+    texts["quay"] += "route default via 10.64.0.1\n"
+    marker = Marker(lab)
+    bench = bench_of(lab, texts, model=marker.facts.model.network, meant=meant_in(lab))
+    files = {d: (f"{d}.sheet", texts[d].encode()) for d in ("weir", "quay")}
+    result = marker.mark(read_paper("mill", files), marker.memo())
+    assert [r.as_expected for r in bench.rows] == [True, True, True, False]
+    assert [r.as_expected for r in result.pings] == [True, True, True, False]
 
 
 def test_questions_run_behind_the_lab_and_nothing_is_expected_of_them() -> None:

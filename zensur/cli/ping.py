@@ -55,7 +55,7 @@ def ping(
     found = rows_of(loaded.network, runs, listed)
     model = Runs(loaded.model, loaded.model, runs.asked, fresh)
     for ident in [ident for ident, row in found.items() if row.as_expected]:
-        if circles(runs[ident], model[ident]):
+        if circles(ident, runs[ident], model):
             found[ident] = replace(found[ident], as_expected=False)
     if as_json:
         pings = [row for row in found.values() if isinstance(row, PingRow)]

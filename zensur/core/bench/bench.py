@@ -7,7 +7,7 @@ from functools import cached_property
 from ..lab import Expected, Lab, review_sheet
 from ..sheet import Configuration, Diagnostic, Sheet, read_sheet
 from ..sim import Leg, Network, RunRow, Runs, journey, row
-from ..sim.running.expectations import AnyRun
+from ..sim.running.expectations import AnyRun, circles
 from ..sim.running.state import state
 from ..sim.running.state_rows import DeviceState
 
@@ -78,10 +78,17 @@ class Bench:
 
     @property
     def rows(self) -> list[RunRow]:
-        """The pings and checks as rows; of questions nothing is expected."""
-        own = len(self.lab.expected)
-        found = [row(self._asked_of, ran) for ran in self.runs.values()]
-        return found[:own] + [_unlisted(one) for one in found[own:]]
+        """The pings and checks as rows, a circle no expected failure; of questions nothing is expected."""
+        model = Runs(self.model, self.model, self.lab.expected) if self.model else self.runs
+        found = []
+        for ident, ran in self.runs.items():
+            one = row(self._asked_of, ran)
+            if ident not in self.lab.expected:
+                one = replace(one, expect=None, as_expected=None)
+            elif one.as_expected and circles(ident, ran, model):
+                one = replace(one, as_expected=False)
+            found.append(one)
+        return found
 
     @cached_property
     def states(self) -> dict[str, DeviceState]:
@@ -124,7 +131,3 @@ def bench_of(
         if name in texts or name in lab.start
     }
     return Bench(lab, sheets, tuple(asked), after, model, meant)
-
-
-def _unlisted(one: RunRow) -> RunRow:
-    return replace(one, expect=None, as_expected=None)

@@ -309,7 +309,7 @@ class Session:
 
     def circles(self, ident: str, ran: AnyRun) -> bool:
         """Say whether a packet that should have failed went round in a circle, as the model answer's does not."""
-        return circles(ran, self.facts.model.runs[ident])
+        return circles(ident, ran, self.facts.model.runs)
 
     def ends_like_the_model(self, ping: str, attempt: Attempt) -> bool:
         """Say whether a ping ends at the same device for the same reason as in the model answer."""

@@ -104,9 +104,12 @@ class Runs(Mapping[str, AnyRun]):
         return self._found[ident]
 
 
-def circles(ran: AnyRun, model: AnyRun) -> bool:
-    """Whether a packet went round in a circle, as the model answer's does not: that fulfils no expected failure."""
-    return ran.result.reason in CIRCLES and model.result.reason not in CIRCLES
+def circles(ident: str, ran: AnyRun, model: Mapping[str, AnyRun]) -> bool:
+    """Whether a packet went round in a circle, as the model answer's does not: that fulfils no expected failure.
+
+    ``model`` holds the runs of the model answer; they are asked for only where there is a circle.
+    """
+    return ran.result.reason in CIRCLES and model[ident].result.reason not in CIRCLES
 
 
 def told_apart(run_of: Callable[[str], AnyRun], asked: Mapping[str, Expected], ident: str) -> AnyRun:
