@@ -115,3 +115,23 @@ def test_a_bench_is_kept_under_an_address_and_as_files(page: Page) -> None:
     expect(page).not_to_have_url(re.compile("bench="))
     expect(page.get_by_label("starting from")).to_contain_text("not kept any more")
     expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+
+
+def test_a_service_and_a_name_are_asked_and_what_cannot_be_asked_is_not_kept(page: Page) -> None:
+    on_bench(page, "harbour-office")
+    page.get_by_label("starting from").select_option("answer")
+    page.keyboard.press("Control+k")
+    page.get_by_label("From", exact=True).select_option("boatman")
+    for typed, outcome in (("name weir.harbour.example", "answer"), ("tcp archive:9", "refused")):
+        page.get_by_label("To", exact=True).fill(typed)
+        page.keyboard.press("Enter")
+        row = page.locator(".bench-pings tr", has=page.get_by_role("button", name="forget")).last
+        expect(row).to_contain_text(typed.removeprefix("name "))
+        expect(row).to_contain_text(outcome)
+        expect(page.get_by_label("To", exact=True)).to_have_value("")
+    page.get_by_label("To", exact=True).fill("tcp archive")
+    page.keyboard.press("Enter")
+    expect(page.locator(".said")).to_contain_text("Write tcp TARGET:N")
+    expect(page.get_by_role("button", name="forget")).to_have_count(2)
+    page.get_by_role("button", name="forget").first.click()
+    expect(page.get_by_role("button", name="forget")).to_have_count(1)

@@ -88,3 +88,22 @@ def test_script_and_packets_of_a_bench_are_those_of_the_command_line(
     assert file_of(client, "packets", **broken, number=3) != third
     asked(client, "/api/bench/file", 404, **bench, form="packets", number=999)
     asked(client, "/api/bench/file", 422, text=bench["text"], sheets={"../x": ""}, form="sheets")
+
+
+@pytest.mark.parametrize(
+    ("question", "said"),
+    [
+        ({"open": "tcp archive"}, "Write tcp TARGET:N or udp TARGET:N, such as tcp 10.64.8.80:80."),
+        ({"open": "udp archive:99999"}, "Write tcp TARGET:N or udp TARGET:N, such as tcp 10.64.8.80:80."),
+        ({"resolve": "a..b"}, "a..b is no name to look up"),
+        ({"to": " "}, "A ping needs somebody to ask for"),
+        ({"from_": "ghost", "to": "far"}, "There is no device ghost to ask from."),
+        ({"from_": "ghost", "open": "tcp far:80"}, "There is no device ghost to ask from."),
+    ],
+)
+def test_what_cannot_be_asked_is_refused_in_words(
+    client: FlaskClient, question: dict[str, str], said: str
+) -> None:
+    bench = answer_on_bench(client) | {"device": "toll"}
+    whole = {"from_": "crane", "to": "", "source": "", "open": "", "resolve": ""} | question
+    assert said in asked(client, "/api/bench/look", 422, **bench, asked=[whole])["message"]

@@ -5,11 +5,11 @@ from typing import Any
 from flask_openapi3 import APIBlueprint
 
 from ..core.authoring.draft import CannotEdit, Draft
-from ..core.authoring.look import asked_ping, grid
+from ..core.authoring.look import asked_ping, asked_service, grid
 from ..core.authoring.routes import thoughts
 from ..core.bench import Bench, bench_of, starting_sheets
 from ..core.export import capture, folder, namespaces_script, own_pings
-from ..core.lab import Expected, ExpectedService
+from ..core.lab import Expected
 from ..core.marking.marker import Marker
 from ..core.marking.paper import Paper
 from ..core.marking.reading.pairing import meant_in
@@ -168,16 +168,10 @@ def _bench(body: OnBench) -> tuple[Draft, Bench]:
     for name in body.sheets:
         if name not in draft.lab.devices:
             raise CannotEdit(f"There is no device {name[:40]}.")
-    asked: list[Expected] = []
-    for number, one in enumerate(body.asked, 1):
-        if one.open or one.resolve:
-            asked_ping(draft, one.from_, "x")  # that there is such a device
-            asked.append(
-                ExpectedService(
-                    id=f"asked-{number}", sender=one.from_, expect="answer", source=one.source or None,
-                    open=one.open or None, resolve=None if one.open else one.resolve,
-                )
-            )  # fmt: skip
-        else:
-            asked.append(asked_ping(draft, one.from_, one.to, one.source))
+    asked: list[Expected] = [
+        asked_service(draft, one.from_, one.open, one.resolve, one.source)
+        if one.open or one.resolve
+        else asked_ping(draft, one.from_, one.to, one.source)
+        for one in body.asked
+    ]
     return draft, bench_of(draft.lab, body.sheets, asked, body.after, draft.network, meant_in(draft.lab))

@@ -174,9 +174,18 @@ export class Bench {
     this.refresh();
   };
 
-  readonly ask = (question: Question) => {
+  /** Asks a question of one's own; one that cannot be asked is not kept, and said why. */
+  readonly ask = async (question: Question) => {
+    const body = { ...this.body(), asked: [question] };
+    try {
+      await answered(client.POST("/api/bench/look", { body }));
+    } catch (error) {
+      this.set({ said: saidOf(error) });
+      return false;
+    }
     this.set({ asked: [...this.state.asked, question] });
     this.changed();
+    return true;
   };
 
   readonly forget = (number: number) => {
@@ -253,9 +262,19 @@ export class Bench {
         this.set({ look, about: body.sheets[body.device] ?? "", said: "" });
       } catch (error) {
         this.set({ said: saidOf(error) });
+        await this.withoutQuestions(body);
       }
     }
     this.asking = false;
+  }
+
+  /** Leaves the questions out where it goes without them: their devices may have gone since they were asked. */
+  private async withoutQuestions(body: ReturnType<Bench["body"]>) {
+    if (body.asked.length === 0) return;
+    const look = await client.POST("/api/bench/look", { body: { ...body, asked: [] } }).catch(() => null);
+    if (look?.data === undefined) return;
+    this.set({ asked: [], look: look.data, about: body.sheets[body.device] ?? "" });
+    this.persist();
   }
 
   private set(more: Partial<BenchState>) {

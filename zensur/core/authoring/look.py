@@ -3,9 +3,11 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..lab import Expected, ExpectedPing, Kind, Lab, review_sheet
+from ..addresses import BadValue
+from ..lab import Expected, ExpectedPing, ExpectedService, Kind, Lab, parse_open, review_sheet
 from ..sheet import Diagnostic, Gateway, Open, Route, Statement, read_sheet
 from ..sheet.statements import Access, Dynamic, OneToOne, Pool, Published, Trunk
+from ..sheet.words import check_domain
 from ..sim import Network, RunRow, rows, rows_of
 from ..sim.running.expectations import Runs
 from ..sim.running.state import state
@@ -92,11 +94,34 @@ def statements(draft: Draft, device: str) -> Iterator[StatementRow]:
 
 def asked_ping(draft: Draft, sender: str, to: str, source: str = "") -> ExpectedPing:
     """Make a ping that the lab does not list; raises :class:`CannotEdit` where nobody of that name is there."""
-    if draft.network.find_node(sender) is None:
-        raise CannotEdit(f"There is no device {sender[:40] or 'without a name'} to ask from.")
+    _there(draft, sender)
     if not to.strip():
         raise CannotEdit("A ping needs somebody to ask for: a device, DEVICE:PORT or an address.")
     return ExpectedPing(id="asked", sender=sender, to=to.strip(), source=source or None, expect="reply")
+
+
+def asked_service(
+    draft: Draft, sender: str, opens: str, resolve: str = "", source: str = ""
+) -> ExpectedService:
+    """Make a check that the lab does not list: of a service that is opened, else of a name that is looked up; raises
+    :class:`CannotEdit`."""
+    _there(draft, sender)
+    try:
+        if opens:
+            parse_open(opens)
+        else:
+            check_domain(resolve)
+    except BadValue as bad:
+        raise CannotEdit(str(bad)) from bad
+    return ExpectedService(
+        id="asked", sender=sender, expect="answer", source=source or None,
+        open=opens or None, resolve=None if opens else resolve,
+    )  # fmt: skip
+
+
+def _there(draft: Draft, sender: str) -> None:
+    if draft.network.find_node(sender) is None:
+        raise CannotEdit(f"There is no device {sender[:40] or 'without a name'} to ask from.")
 
 
 def _has_address(network: Network, name: str) -> bool:

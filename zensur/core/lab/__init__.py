@@ -1,7 +1,7 @@
 """The lab: its model and the reader of lab files."""
 
 from .accepting import answers_of, with_answer
-from .expected import parse_seen_as
+from .expected import parse_open, parse_seen_as
 from .keys import KEYS, CriterionKey, NotCounted, check_counted, counted_by, declare
 from .model import (
     EMPTY,
@@ -75,6 +75,7 @@ __all__ = [
     "empty_lab",
     "forwards",
     "lab_schema",
+    "parse_open",
     "parse_seen_as",
     "probes",
     "read_lab",

@@ -15,6 +15,14 @@ from .shapes import At, Found
 _OPEN = re.compile(r"(tcp|udp)\s+(\S+):(\d{1,5})", re.IGNORECASE)
 
 
+def parse_open(text: str) -> tuple[str, str, int]:
+    """Split ``tcp TARGET:N`` into protocol, target and port number; raises :class:`BadValue`."""
+    said = _OPEN.fullmatch(text.strip())
+    if said is None or not 1 <= int(said[3]) <= 65535:
+        raise BadValue("bad-service", "Write tcp TARGET:N or udp TARGET:N, such as tcp 10.64.8.80:80.")
+    return said[1].lower(), said[2].removeprefix("[").removesuffix("]"), int(said[3])
+
+
 def read_pings(section: list[Found], devices: Mapping[str, Device]) -> Iterator[ExpectedPing]:
     """Read the pings; whom they go to is checked once the model answer is known."""
     for common, found in _asked(section, devices, ("from", "to", "expect")):
@@ -29,9 +37,7 @@ def read_services(section: list[Found], devices: Mapping[str, Device]) -> Iterat
             continue
         expect = found.value["expect"]
         if "open" in found.value:
-            said = _OPEN.fullmatch(found.get("open").strip())
-            if said is None or not 1 <= int(said[3]) <= 65535:
-                found.value["open"].at.fail("Write tcp TARGET:N or udp TARGET:N, such as tcp 10.64.8.80:80.")
+            _check(parse_open, found.get("open"), found.value["open"].at)
             if expect.value not in ("answer", "no-answer"):
                 expect.at.fail(f"{expect.value[:60]} is not known here: answer, no-answer.")
         else:

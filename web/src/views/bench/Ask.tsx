@@ -11,6 +11,13 @@ interface Props {
   onOpen: () => void;
 }
 
+/** What is typed: `tcp quay:80` opens a service, `name weir.harbour.example` looks a name up, all else is pinged. */
+function asked(typed: string) {
+  if (/^(tcp|udp) /.test(typed)) return { to: "", open: typed, resolve: "" };
+  if (/^name /.test(typed)) return { to: "", open: "", resolve: typed.slice(5).trim() };
+  return { to: typed, open: "", resolve: "" };
+}
+
 /** Any ping from any device to anybody, a service to open, all pairs at once. */
 export function Ask({ open, look, bench, onClose, onOpen }: Props) {
   const devices = Object.keys(look.states);
@@ -22,15 +29,7 @@ export function Ask({ open, look, bench, onClose, onOpen }: Props) {
   const ask = (event: SyntheticEvent) => {
     event.preventDefault();
     if (to.trim() === "") return;
-    const service = /^(tcp|udp) /.test(to.trim());
-    bench.ask({
-      from_: from,
-      to: service ? "" : to.trim(),
-      source: "",
-      open: service ? to.trim() : "",
-      resolve: "",
-    });
-    setTo("");
+    void bench.ask({ from_: from, source: "", ...asked(to.trim()) }).then((kept) => kept && setTo(""));
   };
   return (
     <section>
@@ -62,7 +61,7 @@ export function Ask({ open, look, bench, onClose, onOpen }: Props) {
               size="sm"
               aria-label="To"
               autoFocus
-              placeholder="a device, address, or tcp quay:80"
+              placeholder="a device or address"
               value={to}
               onChange={(event) => setTo(event.target.value)}
             />
@@ -70,6 +69,7 @@ export function Ask({ open, look, bench, onClose, onOpen }: Props) {
               Ask
             </Button>
           </div>
+          <p className="soft">Or tcp quay:80 for a service, name weir.harbour.example for a name.</p>
         </Form>
       )}
       {pairs !== null && (

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
-from ...lab import Answer, ExpectedService, Outcome
+from ...lab import Answer, ExpectedService, Outcome, parse_open
 from ..explaining.ending import ending
 from ..network import Network
 from ..numbers import SIX, is_link_local, written
@@ -11,7 +11,7 @@ from ..packets import Reason
 from ..ping import Ping, ping
 from ..serving import DNS_PORT
 from ..translation import Sessions
-from .targets import on_port, own_source, parsed, seen_as_wanted, sender_of, target
+from .targets import on_port, own_source, seen_as_wanted, sender_of, target
 
 MOST_ASKED = 8
 
@@ -96,7 +96,7 @@ def _checked(checking: _Checking) -> Checked:
         return _nowhere(checking, network.wiring.device[asked.sender.partition("/")[0].lower()])
     if asked.resolve is not None:
         return _looked_up(checking, sender, asked.resolve)
-    protocol, holder, number = parsed(asked.open or "")
+    protocol, holder, number = parse_open(asked.open or "")
     address = target(network, model, holder, asked.family)
     if address is not None:
         return _opened(checking, sender, (address,), (protocol, number), ())

@@ -118,13 +118,6 @@ def on_port(network: Network, node: int, name: str | None) -> IpPort | None:
     return next((p for p in ports if p.name.lower() == name.lower()), None)
 
 
-def parsed(text: str) -> tuple[str, str, int]:
-    """Split ``tcp TARGET:N`` into protocol, target and port number."""
-    protocol, _, rest = text.strip().partition(" ")
-    holder, _, number = rest.strip().rpartition(":")
-    return protocol.lower(), holder.removeprefix("[").removesuffix("]"), int(number)
-
-
 def answered_by(network: Network, result: Ping) -> str | None:
     """Return the device that answered; None where the request did not arrive."""
     if result.request is None or result.seen_as is None:
