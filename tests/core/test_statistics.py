@@ -13,6 +13,7 @@ from zensur.core.marking.marker import Marker
 from zensur.core.marking.shapes import Fault, Marked, Result
 from zensur.core.statistics import (
     Charged,
+    Entrant,
     alike_pairs,
     charged,
     clusters,
@@ -167,10 +168,10 @@ def test_clusters_are_papers_that_go_wrong_alike() -> None:
 def test_results_as_csv() -> None:
     first = a_class()[0]
     hostile = replace(first, learner="=cmd()", grade=None)
-    lines = results_csv([hostile], ["learner", "carried", "out_of", "tasks"]).split("\r\n")
+    lines = results_csv([Entrant(hostile)], ["learner", "carried", "out_of", "tasks"]).split("\r\n")
     assert lines[0].startswith('"learner","carried","out_of","Addresses and ports of lock"')
     assert lines[1].startswith(f'"\'=cmd()",{first.carried},{first.out_of}')
     tasks = [float(v) for v in lines[1].split(",")[3:]]
     assert sum(tasks) == pytest.approx(first.carried, abs=0.02)
-    assert results_csv([first], ["learner", "grade"], ";").split("\r\n")[0] == '"learner";"grade"'
+    assert results_csv([Entrant(first)], ["learner", "grade"], ";").split("\r\n")[0] == '"learner";"grade"'
     assert isinstance(first.criteria[0], Marked)

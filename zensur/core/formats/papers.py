@@ -19,11 +19,13 @@ _STRAY = re.compile(r"(^|/)(__MACOSX(/|$)|\.|Thumbs\.db$|desktop\.ini$)", re.IGN
 
 @dataclass(frozen=True, slots=True)
 class HandIn:
-    """The files of one learner by device, and what was noticed while they were sorted."""
+    """The files of one learner by device, and what was noticed while they were sorted; ``came_as`` is what they were
+    called where the learner goes by another name."""
 
     learner: str
     files: dict[str, File] = field(default_factory=dict)
     remarks: tuple[str, ...] = ()
+    came_as: str = ""
 
 
 def sort_papers(
@@ -73,6 +75,8 @@ def sort_papers(
 def nothing_named(papers: Sequence[HandIn], devices: Sequence[str]) -> str:
     """Say of papers without a sheet why nothing of them was read."""
     said = " ".join(remark for paper in papers for remark in paper.remarks[:3])
+    if not devices:
+        return f"The lab has no devices yet, to which a sheet could belong. {said}".strip()
     such = ", ".join(devices[:3])
     return (
         f"Nothing here is named after a device of the lab: a sheet is a file such as {devices[0]}.sheet "

@@ -14,6 +14,7 @@ FOLLOWS = "what follows from the mistakes"
 NO_MISTAKE = "lost without a mistake of its own"
 BEYOND = "beyond what was asked"
 AT_LEAST = "a total is never below zero"
+LATE = "handed in late"
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +34,11 @@ def sum_of(result: Result, scheme: Scheme) -> tuple[SumLine, ...]:
         return ()
     lines = [line for line in _lines(result, scheme) if line.marks]
     beyond = sum(line.marks for line in lines) - result.out_of
-    return (*lines, SumLine(AT_LEAST, -beyond)) if rounded(beyond) > 0 else tuple(lines)
+    if rounded(beyond) > 0:
+        lines.append(SumLine(AT_LEAST, -beyond))
+    if result.late is not None and result.late.marks:
+        lines.append(SumLine(LATE, result.late.marks))
+    return tuple(lines)
 
 
 def _lines(result: Result, scheme: Scheme) -> Iterator[SumLine]:

@@ -41,6 +41,15 @@ class Overruled:
 
 
 @dataclass(frozen=True, slots=True)
+class LateCharge:
+    """What being late costs: the days begun, the per cent that they take off the total, and the marks that this is."""
+
+    days: int
+    percent: float
+    marks: float
+
+
+@dataclass(frozen=True, slots=True)
 class Cost:
     """What of a criterion's lost marks a mistake costs directly, by the mistake's number."""
 
@@ -156,6 +165,7 @@ class Result:
     remarks: tuple[str, ...]
     cut_short: bool = False
     overruled: Overruled | None = None
+    late: LateCharge | None = None
 
     def text(self) -> str:
         """Write the paper's entry in ``mark --json`` as JSON: the same paper marked again gives the same bytes."""

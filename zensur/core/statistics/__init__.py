@@ -6,7 +6,7 @@ What counts are the marks that are charged: what a mistake only entails counts a
 from .alike import Pair, alike_pairs
 from .charged import Charged, charged
 from .clusters import Cluster, clusters
-from .columns import COLUMNS, USUAL, results_csv
+from .columns import COLUMNS, USUAL, Entrant, results_csv, results_json
 from .distribution import Distribution, distribution
 from .items import Item, Reliability, items, reliability
 from .slips import SlipCount, slip_counts
@@ -17,6 +17,7 @@ __all__ = [
     "Charged",
     "Cluster",
     "Distribution",
+    "Entrant",
     "Item",
     "Pair",
     "Reliability",
@@ -28,5 +29,6 @@ __all__ = [
     "items",
     "reliability",
     "results_csv",
+    "results_json",
     "slip_counts",
 ]

@@ -20,22 +20,25 @@ _LAST = (
 )  # fmt: skip
 _MOST_SLIPS = 3
 _BLANK_EACH, _RIGHT_EACH = 12, 6
+_COMMON = 1 / 3
 
 
-def sample_class(lab: Lab, learners: int, seed: int) -> dict[str, dict[str, str]]:
+def sample_class(lab: Lab, learners: int, seed: int, *, recurring: int = 0) -> dict[str, dict[str, str]]:
     """Return papers by learner: the text of each device's sheet. The same seed gives the same class.
 
-    Of every twelve one is blank and two are right; the others have one to three slips each. One paper is
-    copied with its slips, and in one two sheets are exchanged, where there are enough.
+    Of every twelve one is blank and two are right; the others have one to three slips each, and so many ``recurring``
+    ones are in a third of the papers each, as classes have them. One paper is copied with its slips, and in one two
+    sheets are exchanged, where there are enough.
     """
     chance = random.Random(f"{lab.id} {seed}")
     slips = slips_in(lab)
+    common = chance.sample(slips, min(recurring, len(slips)))
     papers: dict[str, dict[str, str]] = {}
     for number, name in enumerate(_names(learners, chance)):
         if number % _BLANK_EACH == _BLANK_EACH - 1:
             papers[name] = dict.fromkeys(lab.full_paper, "")
             continue
-        made = [] if number % _RIGHT_EACH == 0 or not slips else _chosen(slips, chance)
+        made = [] if number % _RIGHT_EACH == 0 or not slips else _chosen(slips, common, chance)
         papers[name] = {d: _in_own_words(t, chance) for d, t in sheets_with(lab, made).items()}
     names = list(papers)
     if learners > 4:
@@ -53,12 +56,18 @@ def _names(count: int, chance: random.Random) -> list[str]:
     return chosen + [f"Learner {n}" for n in range(len(pairs) + 1, count + 1)]
 
 
-def _chosen(slips: list[MadeSlip], chance: random.Random) -> list[MadeSlip]:
-    """Choose one to three slips that can be made together, kinds that are rare in the lab as likely as others."""
+def _chosen(slips: list[MadeSlip], common: list[MadeSlip], chance: random.Random) -> list[MadeSlip]:
+    """Choose one to three slips that can be made together, kinds that are rare in the lab as likely as others; first of
+    those that are common, each as one learner in three has it."""
     kinds: dict[str, list[MadeSlip]] = {}
     for slip in slips:
         kinds.setdefault(slip.what, []).append(slip)
     chosen: list[MadeSlip] = []
+    for slip in common:
+        if chance.random() < _COMMON and may_go_together([*chosen, slip]):
+            chosen.append(slip)
+    if chosen:
+        return chosen
     for what in chance.sample(sorted(kinds), min(chance.randint(1, _MOST_SLIPS), len(kinds))):
         slip = chance.choice(kinds[what])
         if may_go_together([*chosen, slip]):
