@@ -26,7 +26,7 @@ def filled(desk: Desk) -> None:
     cards = {name: card_of(text) for name, text in texts.items()}
     lab = read_lab(texts["first-addresses"]).lab
     assert lab is not None
-    text, found = mark_stored(texts["first-addresses"], lab.stage, "x", SHEETS, ())
+    text, found = mark_stored(texts["first-addresses"], lab.stage, (), "x", SHEETS, ())
     summary = found.text()
     connection = desk.database.connection()
     connection.execute("PRAGMA synchronous = OFF")

@@ -12,6 +12,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from zensur.demo import fill
+from zensur.demo.classes import fill_class
 from zensur.server import create_app, listen
 from zensur.store import Database
 from zensur.work.desk import Desk
@@ -88,6 +89,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as place:
         desk = Desk(Database(Path(place) / "demo.db"))
         fill(desk)
+        fill_class(desk)
         app = create_app(desk)
         desk.workers.settle()
         listening = socket.create_server(("127.0.0.1", 0))

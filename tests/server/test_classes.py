@@ -26,7 +26,7 @@ def test_every_way_out_has_the_same_totals_with_what_was_overruled(client: Flask
     assert view["waiting"] == 0
     overrule(client, view["learners"][0]["paper"])
     view = client.get(f"/api/labs/{LAB}/class").get_json()
-    totals = {row["learner"]: row["carried"] for row in view["learners"]}
+    totals = {row["learner"]: row["marked"]["carried"] for row in view["learners"]}
     assert 7 in totals.values()
     listed = client.get(f"/api/labs/{LAB}/papers").get_json()["papers"]
     assert {p["learner"]: p["result"]["carried"] for p in listed} == totals
@@ -51,7 +51,7 @@ def test_the_figures_are_of_the_papers_that_count(client: FlaskClient, desk: Des
     view = marked(client, desk, f"/api/labs/{LAB}/class")
     assert view["distribution"]["learners"] == len(view["learners"])
     assert [t["name"] for t in view["tasks"]] == [t["id"] for t in view["of_tasks"]]
-    assert all(len(row["tasks"]) == len(view["tasks"]) for row in view["learners"])
+    assert all(len(row["marked"]["tasks"]) == len(view["tasks"]) for row in view["learners"])
     assert sum(t["marks"] for t in view["tasks"]) == view["out_of"]
     assert set(view["reliability"]["without"]) == {i["id"] for i in view["items"]}
 

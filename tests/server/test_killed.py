@@ -15,7 +15,7 @@ from pathlib import Path
 
 from tests.serving import serving
 from zensur.core.lab import starter_lab
-from zensur.store import Database, Labs, Overrules, Papers
+from zensur.store import Database, Labs, Overrules, Papers, Scope
 from zensur.work.desk import Desk
 
 KILLS = int(os.environ.get("KILLS", "6"))
@@ -147,7 +147,7 @@ def test_what_was_answered_for_survives_every_kill(tmp_path: Path) -> None:
         paper = stored.get(row)
         assert paper is not None
         assert (paper.learner, stored.files(row)) == (learner, {"weir": ("weir.sheet", sheet)})
-    told = Overrules(database).of_lab("two-banks", [""])
+    told = Overrules(database).of(Scope("two-banks"))
     for row, learner in overrules:
         assert [(o.paper, o.reason) for o in told[learner]] == [(row, learner)]
     rows = database.connection().execute("SELECT number, text FROM lab_version")
@@ -158,8 +158,8 @@ def test_what_was_answered_for_survives_every_kill(tmp_path: Path) -> None:
     desk = Desk(database)
     version = desk.labs.newest("two-banks")
     assert version is not None
-    desk.listed(version)
+    desk.listed(desk.occasion(version))
     desk.workers.settle()
-    listed = desk.listed(version)
+    listed = desk.listed(desk.occasion(version))
     assert len(listed) >= len(papers)
     assert all(summary is not None for _, summary, _ in listed)

@@ -37,7 +37,7 @@ def desk(tmp_path_factory: pytest.TempPathFactory) -> Desk:
     version = found.labs.newest("first-addresses")
     assert version is not None
     papers: list[HandIn] = demo_papers("first-addresses", found.lab(version))
-    found.hand_in(version, papers[:2])
+    found.hand_in(found.occasion(version), papers[:2])
     found.workers.settle()
     return found
 

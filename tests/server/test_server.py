@@ -11,7 +11,7 @@ from flask.testing import FlaskClient
 
 from zensur.demo import lab_text
 from zensur.server import create_app
-from zensur.store import Database, Labs, Papers
+from zensur.store import Database, Labs, Papers, Scope
 from zensur.work.desk import Desk
 
 from .helpers import token
@@ -179,7 +179,7 @@ def test_a_full_disk_is_told_and_nothing_is_stored(tmp_path: Path) -> None:
     )  # fmt: skip
     assert answer.status_code == 507
     assert answer.get_json()["message"] == "The disk is full: nothing was stored. Make room, and do it again."
-    assert Papers(database).of_lab("first-addresses") == []
+    assert Papers(database).last(Scope("first-addresses")) == []
 
 
 @pytest.mark.parametrize(

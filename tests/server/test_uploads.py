@@ -12,7 +12,7 @@ from zensur.core.lab import starter_lab
 from zensur.demo import lab_text
 from zensur.server import create_app
 from zensur.server.shapes import Shelf
-from zensur.store import Database, Papers
+from zensur.store import Database, Papers, Scope
 from zensur.work.desk import Desk
 from zensur.work.revision import revision
 from zensur.work.workers import Workers
@@ -48,7 +48,7 @@ def test_a_class_is_uploaded_and_marked(client: FlaskClient, desk: Desk) -> None
 @pytest.mark.parametrize("learner", ["417", "00417", "null", "true", "[1]", "4.10"])
 def test_a_learner_may_be_called_like_a_number(client: FlaskClient, desk: Desk, learner: str) -> None:
     assert upload(client, (io.BytesIO(b"name weir"), "weir.sheet"), learner=learner).status_code == 201
-    assert learner in [p.learner for p in desk.papers.of_lab("first-addresses")]
+    assert learner in [p.learner for p in desk.papers.last(Scope("first-addresses"))]
 
 
 @pytest.mark.parametrize(
@@ -59,11 +59,11 @@ def test_a_learner_may_be_called_like_a_number(client: FlaskClient, desk: Desk, 
     ],
 )
 def test_a_bad_upload_stores_nothing(client: FlaskClient, database: Database, files, says) -> None:
-    before = [p.id for p in Papers(database).of_lab("first-addresses")]
+    before = [p.id for p in Papers(database).last(Scope("first-addresses"))]
     answer = upload(client, zipped(**files))
     assert answer.status_code == 422
     assert says in answer.get_json()["message"]
-    assert [p.id for p in Papers(database).of_lab("first-addresses")] == before
+    assert [p.id for p in Papers(database).last(Scope("first-addresses"))] == before
 
 
 def test_a_flat_archive_is_taken_by_a_pattern_that_was_shown(client: FlaskClient) -> None:
@@ -242,7 +242,7 @@ def test_a_paper_in_place_of_another_is_asked_about_and_all_are_kept(client: Fla
     assert [(a["id"], a["counts"]) for a in view["attempts"]] == [(second, True), (first, False)]
     assert [(o["criterion"], o["paper"]) for o in view["look_again"]] == [(criterion, first)]
     assert next(c for c in view["result"]["criteria"] if c["id"] == criterion)["overruled"]["marks"] == 0
-    again = client.post(f"/api/papers/{first}/count", headers=token(client)).get_json()
+    again = client.post(f"/api/papers/{first}/count", json={}, headers=token(client)).get_json()
     assert again["attempts"][0] == {
         "id": first,
         "received_at": again["received_at"],
@@ -282,11 +282,11 @@ def test_what_came_before_a_lab_had_stages_is_asked_about_and_replaced(tmp_path:
 
 
 def test_a_class_for_one_learner_takes_nobody_elses_place(client: FlaskClient, database: Database) -> None:
-    before = [p.id for p in Papers(database).of_lab("first-addresses")]
+    before = [p.id for p in Papers(database).last(Scope("first-addresses"))]
     answer = upload(client, zipped(Ann__weir=b"x", Edda__weir=b"x"), learner="Ann")
     assert answer.status_code == 422
     assert "papers of 2 learners" in answer.get_json()["message"]
-    assert [p.id for p in Papers(database).of_lab("first-addresses")] == before
+    assert [p.id for p in Papers(database).last(Scope("first-addresses"))] == before
 
 
 def test_a_paper_that_cannot_be_marked_is_stored_and_told(

@@ -9,19 +9,24 @@ import pytest
 import zensur.store.database as database_module
 from zensur.store import (
     Asked,
+    By,
     Database,
+    Entries,
     Labs,
     Listed,
     NewerDatabase,
+    NewPaper,
     Overrules,
     Overtaken,
     Papers,
     Results,
+    Scope,
     Summary,
     UnusableDatabase,
     why_unusable,
 )
 
+ONE = Scope("one")
 FILES = {"weir": ("weir.sheet", b"name weir\n"), "quay": ("quay.sheet", b"")}
 
 
@@ -52,52 +57,59 @@ def test_the_paper_that_counts_is_the_last_that_was_handed_in_or_chosen(database
     other = {**FILES, "quay": ("quay.sheet", b"name quay")}
 
     def counts() -> list[int]:
-        return [p.id for p in papers.of_lab("one")]
+        return [p.id for p in papers.last(ONE)]
 
-    (first,) = papers.add("one", [("0417", FILES, ["a remark"])])
-    assert papers.add("one", [("0417", FILES, [])]) == [first]
-    (second,) = papers.add("one", [("0417", other, [])])
+    (first,) = papers.add(ONE, [NewPaper("0417", FILES, ["a remark"])])
+    assert papers.add(ONE, [NewPaper("0417", FILES)]) == [first]
+    (second,) = papers.add(ONE, [NewPaper("0417", other)])
     assert (counts(), papers.count("one")) == ([second], 1)
-    assert papers.add("one", [("0417", FILES, [])]) == [first]
+    assert papers.add(ONE, [NewPaper("0417", FILES)]) == [first]
     assert counts() == [first]
-    papers.make_count(second)
+    papers.choose(second)
     assert counts() == [second]
-    assert [p.id for p in papers.of_learner("one", "0417")] == [second, first]
+    assert [p.id for p in papers.of_learner(ONE, "0417")] == [second, first]
     kept = papers.get(first)
     assert kept is not None
     assert kept.remarks == ("a remark",)
     assert papers.files(first) == FILES
-    (staged,) = papers.add("one", [("0417", FILES, [])], ["later"])
+    (staged,) = papers.add(Scope("one", ("later",)), [NewPaper("0417", FILES)])
     assert (counts(), staged not in (first, second)) == ([second], True)
-    assert [p.id for p in papers.of_lab("one", ["later"])] == [staged]
+    assert [p.id for p in papers.last(Scope("one", ("later",)))] == [staged]
 
 
 def test_a_paper_that_came_in_between_is_not_replaced(database: Database) -> None:
     Labs(database).add("one", "text")
     papers = Papers(database)
     other = {"weir": ("weir.sheet", b"")}
-    (first,) = papers.add("one", [("0417", FILES, [])], [""], {"0417": None})
+    (first,) = papers.add(ONE, [NewPaper("0417", FILES)], {"0417": None})
     with pytest.raises(Overtaken):
-        papers.add("one", [("0400", FILES, []), ("0417", other, [])], [""], {"0417": None})
-    assert [p.id for p in papers.of_lab("one")] == [first]
-    papers.add("one", [("0417", other, [])], [""], {"0417": first})
-    assert papers.of_lab("one")[0].id != first
+        papers.add(ONE, [NewPaper("0400", FILES), NewPaper("0417", other)], {"0417": None})
+    assert [p.id for p in papers.last(ONE)] == [first]
+    papers.add(ONE, [NewPaper("0417", other)], {"0417": first})
+    assert papers.last(ONE)[0].id != first
 
 
 def test_overrules_stay_with_the_learner_and_the_latest_stands(database: Database) -> None:
     Labs(database).add("one", "text")
     papers, overrules = Papers(database), Overrules(database)
-    (old,) = papers.add("one", [("0417", FILES, [])])
-    overrules.add(old, "ping:1", 2, "It does.")
-    overrules.add(old, "ping:2", 1, "So does this.")
-    (new,) = papers.add("one", [("0417", {}, [])])
-    overrules.add(new, "ping:2", None, "")
-    overrules.add(new, "", 3, "Late.")
-    stored = papers.get(new)
-    assert stored is not None
-    found = [(o.paper, o.criterion, o.marks, o.reason) for o in overrules.of_paper(stored, [""])]
+    (old,) = papers.add(ONE, [NewPaper("0417", FILES)])
+    overrules.add(old, "ping:1", 2, By(reason="It does."))
+    overrules.add(old, "ping:2", 1, By(reason="So does this."))
+    (new,) = papers.add(ONE, [NewPaper("0417", {})])
+    overrules.add(new, "ping:2", None)
+    overrules.add(new, "", 3, By("ana", "Late."), 2.5)
+    found = [(o.paper, o.criterion, o.marks, o.reason) for o in overrules.of(ONE)["0417"]]
     assert found == [(old, "ping:1", 2, "It does."), (new, "", 3, "Late.")]
-    assert overrules.of_lab("one", ["other stage"]) == {}
+    assert overrules.of(Scope("one", ("other stage",))) == {}
+    log = [
+        (e.who, e.what, e.paper, e.told["marks"], e.told["was"], e.reason) for e in Entries(database).newest()
+    ]
+    assert log == [
+        ("ana", "overruled", new, 3, 2.5, "Late."),
+        ("", "overrule taken back", new, None, None, ""),
+        ("", "overruled", old, 1, None, "So does this."),
+        ("", "overruled", old, 2, None, "It does."),
+    ]
 
 
 def test_nothing_is_stored_by_halves(database: Database) -> None:
@@ -105,19 +117,19 @@ def test_nothing_is_stored_by_halves(database: Database) -> None:
     papers = Papers(database)
     bad = {"weir": ("weir.sheet", None)}
     with pytest.raises(TypeError):
-        papers.add("one", [("0417", FILES, []), ("0418", bad, [])])  # type: ignore[list-item]
-    assert papers.of_lab("one") == []
+        papers.add(ONE, [NewPaper("0417", FILES), NewPaper("0418", bad)])  # type: ignore[arg-type]
+    assert papers.last(ONE) == []
     assert database.connection().execute("SELECT count(*) FROM content").fetchone()[0] == 0
 
 
 def test_results_are_kept_for_paper_version_and_engine(database: Database) -> None:
     labs, papers, results = Labs(database), Papers(database), Results(database)
     labs.add("one", "text")
-    (paper,) = papers.add("one", [("0417", FILES, [])])
+    (paper,) = papers.add(ONE, [NewPaper("0417", FILES)])
     summary = Summary(1, 2, 3, "B", ("Wrong mask", "Wrong mask"))
 
     def listed(engine: str) -> Listed:
-        (found,) = results.listed("one", [""], 1, engine)
+        (found,) = results.listed([paper], 1, engine)
         return found
 
     assert (listed("0.1").summary, listed("0.1").devices) == (None, frozenset({"weir", "quay"}))

@@ -19,6 +19,7 @@ import { AboutView } from "./views/about/AboutView";
 import { BenchJourney } from "./views/bench/BenchJourney";
 import { ClassView } from "./views/class/ClassView";
 import { DraftJourney } from "./views/journey/DraftJourney";
+import { GroupsView } from "./views/groups/GroupsView";
 import { JourneyView } from "./views/journey/JourneyView";
 import { LabView } from "./views/lab/LabView";
 import { LabsView } from "./views/labs/LabsView";
@@ -27,6 +28,8 @@ import { PapersView } from "./views/papers/PapersView";
 import { PingsView } from "./views/pings/PingsView";
 import { PlanView } from "./views/plan/PlanView";
 import { SchemeView } from "./views/scheme/SchemeView";
+import { SittingsView } from "./views/sittings/SittingsView";
+import { SittingView } from "./views/sittings/SittingView";
 import { VersionsView } from "./views/versions/VersionsView";
 
 // The editor is the largest part of the page and is needed in two views only.
@@ -54,6 +57,10 @@ const router = createBrowserRouter([
       { path: "bench/pings/:number", element: <BenchJourney /> },
     ],
   },
+  { path: "/sittings", element: <SittingsView /> },
+  { path: "/sittings/:number", element: <SittingView /> },
+  { path: "/groups", element: <GroupsView /> },
+  { path: "/groups/:number", element: <GroupsView /> },
   { path: "/labs/:slug/versions", element: <VersionsView /> },
   { path: "/labs/:slug/class", element: <ClassView /> },
   { path: "/labs/:slug/papers", element: <PapersView /> },

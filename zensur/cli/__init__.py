@@ -18,6 +18,7 @@ _VERBS = {
     "demo": ("serve", "Serve the demo: made-up labs and papers."),
     "doctor": ("backup", "Look at all of the database, whether it is whole."),
     "export": ("export", "Write a lab or its packets in a form that others read."),
+    "hand-in": ("hand_in", "Hand in papers for a lab or a sitting."),
     "hand-out": ("hand_out", "Write the learner's edition of a lab."),
     "import": ("import_lab", "Put a lab on the shelf, from its file."),
     "journey": ("journey", "Follow a ping leg by leg."),
@@ -28,6 +29,7 @@ _VERBS = {
     "results": ("results", "Write the results of a class."),
     "sample-class": ("sample_class", "Write a class of made-up papers."),
     "serve": ("serve", "Serve the web application."),
+    "sittings": ("hand_in", "List the sittings, and how far they are."),
     "state": ("state", "Show what the devices of a lab know."),
 }
 """By verb the module that has it, and what it does in a line."""

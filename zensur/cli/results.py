@@ -4,16 +4,16 @@ from pathlib import Path
 
 import click
 
-from ..core.jsonable import to_json
-from ..core.statistics import COLUMNS, USUAL, results_csv
+from ..core.statistics import COLUMNS, USUAL, results_csv, results_json
 from .databases import DATABASE, open_database
 from .inputs import OUTPUT, unusable, write_text
+from .occasions import WHERE, occasion_named
 
 
 @click.command(
     "results", epilog="Example: zensur results two-banks --columns learner,carried,grade,tasks -o marks.csv"
 )
-@click.argument("lab", metavar="ID")
+@WHERE
 @click.option("--stage", help="The stage; the last where it is left out.")
 @click.option(
     "--columns",
@@ -26,7 +26,7 @@ from .inputs import OUTPUT, unusable, write_text
 @click.option("-o", "--output", type=OUTPUT, help="The file to write; standard output where it is left out.")
 @DATABASE
 def write_results(
-    lab: str,
+    where: str,
     stage: str | None,
     columns: str,
     semicolon: bool,
@@ -34,32 +34,24 @@ def write_results(
     output: Path | None,
     database: Path | None,
 ) -> None:
-    """Write the results of the lab with that ID, of every learner's paper that counts, with what was overruled.
+    """Write the results of the lab or sitting WHERE, of every learner's paper that counts, with what was overruled.
 
     Exits 1 where papers are not marked yet: they are left out, and told.
     """
     from ..work.desk import Desk  # which brings all of marking
 
-    desk = Desk(open_database(database, there=True))
-    version = desk.labs.newest(lab)
-    if version is None:
-        unusable(f"There is no lab {lab}.")
-    own = desk.lab(version, stage or "")
-    if stage and own.stage != stage:
-        unusable(
-            f"{lab} has no stage {stage}; it has {', '.join(s.stage for s in own.stages if s.stage) or 'none'}."
-        )
+    desk = Desk(open_database(database, there=True), marks=False)
+    occasion = occasion_named(desk, where, stage)
     chosen = [c.strip() for c in columns.split(",") if c.strip()]
     unknown = [c for c in chosen if c not in COLUMNS]
     if unknown:
         unusable(f"There is no column {unknown[0]}: there are {', '.join(COLUMNS)}.")
-    found, waiting = desk.results_of(version, own.stage)
+    found, waiting = desk.results_of(occasion)
     results = [result for _, result in found]
     if as_json:
-        entries = ", ".join(to_json(r) for r in results)
-        text = f'{{"lab": {to_json(lab)}, "stage": {to_json(own.stage)}, "papers": [{entries}]}}\n'
+        text = results_json(occasion.version.slug, occasion.lab.stage, results)
     else:
-        text = results_csv(results, chosen, ";" if semicolon else ",")
+        text = results_csv(desk.entrants(occasion), chosen, ";" if semicolon else ",")
     if output is None:
         click.echo(text, nl=False)
     else:

@@ -9,6 +9,7 @@ from urllib.parse import urlsplit
 import click
 
 from ..demo import fill
+from ..demo.classes import fill_class
 from ..server import create_app, listen
 from ..work.desk import Desk
 from .databases import DATABASE, open_database
@@ -46,6 +47,7 @@ def demo(database: Path | None, host: str, port: int | None) -> None:
     """Start the web application with the demo labs and papers, in a database of its own."""
     desk = Desk(open_database(database, "demo.db"))
     fill(desk)
+    fill_class(desk)
     _run(desk, host, port)
 
 
@@ -65,7 +67,12 @@ def _run(desk: Desk, host: str, port: int | None, origin: str | None = None) -> 
     bound = listening.getsockname()[1]
     shown = f"[{host}]" if ":" in host else host
     click.echo(f"Zensur is at http://{shown}:{bound}/  (Ctrl-C ends it)")
-    listen(create_app(desk, host, origin), listening).run()
+    server = listen(create_app(desk, host, origin), listening)
+    desk.queue.keep_on()
+    try:
+        server.run()
+    finally:
+        desk.queue.end()
 
 
 def _listen(host: str, port: int | None) -> socket.socket:

@@ -1,6 +1,8 @@
 """A learner's marked paper as one page that prints well: both totals, the mistakes, the sheets with marks at their
 lines."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from itertools import groupby
 
 from ..core.formats import CABLING, CABLING_FILE, HandIn
@@ -11,11 +13,29 @@ from ..core.marking.shapes import Result
 from .environment import TEMPLATES
 
 
-def marked_page(lab: Lab, result: Result, hand_in: HandIn) -> str:
+@dataclass(frozen=True, slots=True)
+class Written:
+    """What the instructor wrote beside the paper: about a criterion, a line of a device's sheet, or the whole."""
+
+    text: str
+    criterion: str = ""
+    device: str = ""
+    line: int | None = None
+
+    @property
+    def place(self) -> str:
+        """Where it is written, in words; nothing where it is about the whole."""
+        if self.criterion:
+            return self.criterion.replace(":", " ")
+        return self.device if self.line is None else f"{self.device} line {self.line}"
+
+
+def marked_page(lab: Lab, result: Result, hand_in: HandIn, comments: Sequence[Written] = ()) -> str:
     """Return the page. Nothing on it is of other learners, nor of the model answer but what lost marks needed."""
     return TEMPLATES.get_template("marked.html").render(
         title=f"{lab.title}: {lab.stage_title}" if lab.stage else lab.title,
         result=result,
+        comments=comments,
         sum=sum_of(result, lab.scheme),
         sheets=_sheets(lab, result, hand_in),
         tasks=[(task, list(own)) for task, own in groupby(result.criteria, key=lambda c: c.task)],

@@ -14,15 +14,19 @@ from .bench import bench_api
 from .benches import benches_api
 from .captures import captures
 from .classes import classes_api, results_files
+from .comments import comments_api
 from .drafts import drafts_api
 from .errors import register_errors, unreadable
+from .groups import groups_api
 from .hand_out import hand_out
 from .labs import labs_api
+from .marking import marking_api, marking_events
 from .page import page
 from .papers import papers_api
 from .security import secure
 from .shapes import Refusal
 from .shelf import shelf_api, shown
+from .sittings import numbers_files, sittings_api
 from .versions import lab_files, versions_api
 
 MOST_REQUEST_BYTES = 66 * 1024 * 1024
@@ -64,12 +68,18 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(benches_api(desk))
     app.register_api(classes_api(desk))
     app.register_api(drafts_api(desk))
+    app.register_api(groups_api(desk))
+    app.register_api(marking_api(desk))
     app.register_api(papers_api(desk))
+    app.register_api(comments_api(desk))
+    app.register_api(sittings_api(desk))
     app.register_api(versions_api(desk))
     app.register_blueprint(captures(desk))
     app.register_blueprint(hand_out(desk))
     app.register_blueprint(lab_files(desk))
     app.register_blueprint(results_files(desk))
+    app.register_blueprint(numbers_files(desk))
+    app.register_blueprint(marking_events(desk))
     app.register_blueprint(page)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: document(app))
     return app

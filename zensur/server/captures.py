@@ -27,6 +27,7 @@ def captures(desk: Desk) -> Blueprint:
     @blueprint.get("/papers/<int:paper>/<int:number>.pcapng")
     def of_paper(paper: int, number: int) -> Response:
         stored = desk.papers.get(paper)
-        return packets(desk.labs.newest(stored.slug) if stored else None, number, paper)
+        occasion = desk.occasion_of_paper(stored) if stored else None
+        return packets(occasion.version if occasion else None, number, paper)
 
     return blueprint

@@ -178,9 +178,9 @@ def find_run(
     """Run a ping by its number in the lab's list, or a service check, which follow the pings; None where there is
     none."""
     stored = desk.papers.get(paper) if paper is not None else None
-    model = desk.model(version, stored.stage if stored else stage)
+    model = desk.model(version, stored.stage if stored else stage, stored.drawn if stored else None)
     if stored is not None:
-        marker, handed_in = desk.marker(version, stored.stage).for_paper(desk.paper(stored))
+        marker, handed_in = desk.marker(version, stored.stage, stored.drawn).for_paper(desk.paper(stored))
         model = marker.facts.model
     lab = model.lab
     if not 1 <= number <= len(lab.expected):
@@ -190,6 +190,11 @@ def find_run(
         return FoundRun(lab, asked, model.network, model.runs[ident], model.rows[ident], None)
     attempt = marker.session(handed_in).paper
     return FoundRun(lab, asked, attempt.network, attempt.runs[ident], attempt.row(ident), stored)
+
+
+def _called(desk: Desk, stored: StoredPaper) -> str:
+    occasion = desk.occasion_of_paper(stored)
+    return occasion.called(stored.learner) if occasion else stored.learner
 
 
 def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None, stage: str = "") -> Answer:
@@ -204,7 +209,7 @@ def journey_view(desk: Desk, version: LabVersion, number: int, paper: int | None
         slug=version.slug,
         stage=found.lab.stage,
         paper=paper,
-        learner=found.paper.learner if found.paper else None,
+        learner=_called(desk, found.paper) if found.paper else None,
         number=number,
         of=len(found.lab.expected),
         pings=len(found.lab.pings),

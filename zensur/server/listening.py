@@ -9,7 +9,9 @@ from flask import Flask
 from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer, create_server
 
-THREADS, CONNECTIONS = 6, 400
+from .marking import STREAMS
+
+THREADS, CONNECTIONS = 6 + STREAMS, 400
 HEAD_SECONDS = 20
 """So long a connection may take to bring the head of its next request, idle time included."""
 BODY_SECONDS = 120

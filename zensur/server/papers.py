@@ -1,6 +1,7 @@
 """Papers: the list, one paper and what became of it, and its journeys."""
 
 from dataclasses import asdict
+from datetime import datetime
 from typing import Any
 
 from flask_openapi3 import APIBlueprint
@@ -12,13 +13,18 @@ from ..core.marking.margin import margin
 from ..core.marking.overruling import TOTAL
 from ..core.marking.scheme import tasks_of
 from ..core.marking.shapes import Result
-from ..store import LabVersion, Listed, StoredPaper, Summary
+from ..core.sittings import days_late
+from ..store import By, Listed, StoredPaper, Summary
 from ..work.desk import Desk
+from ..work.occasion import Occasion
 from .errors import refused
-from .labs import LabPath, OfStage, journey_view, no_lab
+from .labs import LabPath, journey_view
+from .occasions import OfOccasion, no_occasion, occasion_at
 from .shapes import (
     Attempt,
     CardResult,
+    CommentShape,
+    Counting,
     JourneyView,
     LookAgain,
     Number,
@@ -28,6 +34,7 @@ from .shapes import (
     PaperSheet,
     PaperView,
     Refusal,
+    SittingRef,
     StageRef,
 )
 from .uploads import take_uploads
@@ -58,24 +65,37 @@ def papers_api(desk: Desk) -> APIBlueprint:
 
 def _of_a_class(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/labs/<slug>/papers", responses={200: PaperList, 404: Refusal})
-    def papers(path: LabPath, query: OfStage) -> Answer:
-        """The paper of every learner that counts, as far as it is marked with the newest version of the lab."""
-        version = desk.labs.newest(path.slug)
-        if version is None:
-            return no_lab(path.slug)
-        lab = desk.lab(version, query.stage)
-        stages = desk.lab(version).stages if lab.stage else ()
+    def papers(path: LabPath, query: OfOccasion) -> Answer:
+        """The paper of every learner that counts, as far as it is marked."""
+        occasion = occasion_at(desk, path.slug, query)
+        if occasion is None:
+            return no_occasion(path.slug, query)
         return PaperList(
-            lab=lab.title,
-            slug=version.slug,
-            version=version.number,
-            stage=lab.stage,
-            stages=[StageRef(id=s.stage, title=s.stage_title) for s in stages],
-            papers=[
-                _card(listed, summary, len(again))
-                for listed, summary, again in desk.listed(version, lab.stage)
-            ],
+            lab=occasion.lab.title,
+            slug=path.slug,
+            version=occasion.version.number,
+            stage=occasion.lab.stage,
+            stages=stages_of(desk, occasion),
+            sitting=sitting_ref(occasion),
+            papers=[_card(listed, summary, len(again)) for listed, summary, again in desk.listed(occasion)],
         ).model_dump()
+
+
+def stages_of(desk: Desk, occasion: Occasion) -> list[StageRef]:
+    """Return the stages of a lab to turn to; a sitting is of one."""
+    if occasion.sitting is not None or not occasion.lab.stage:
+        return []
+    return [StageRef(id=s.stage, title=s.stage_title) for s in desk.lab(occasion.version).stages]
+
+
+def sitting_ref(occasion: Occasion) -> SittingRef | None:
+    """Return the sitting that an occasion is."""
+    sitting = occasion.sitting
+    return (
+        None
+        if sitting is None
+        else SittingRef(number=sitting.id, title=sitting.settings.title, blind=occasion.blind)
+    )
 
 
 def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
@@ -86,12 +106,16 @@ def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
         return _view(desk, *found).model_dump(by_alias=True) if found else _no_paper()
 
     @api.post("/papers/<int:paper>/count", responses={200: PaperView, 404: Refusal})
-    def count(path: PaperPath) -> Answer:
-        """Make a paper the one of its learner that counts."""
+    def count(path: PaperPath, body: Counting) -> Answer:
+        """Make a paper the one of its learner that counts, or leave that to the rules of its sitting again."""
         found = _found(desk, path.paper)
         if found is None:
             return _no_paper()
-        desk.papers.make_count(path.paper)
+        by = By(reason=body.reason.strip())
+        if body.chosen:
+            desk.papers.choose(path.paper, by)
+        else:
+            desk.papers.leave_to_rules(path.paper, by)
         return _view(desk, *found).model_dump(by_alias=True)
 
     @api.post("/papers/<int:paper>/marking", responses={200: PaperView, 404: Refusal})
@@ -109,29 +133,38 @@ def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
         found = _found(desk, path.paper)
         if found is None:
             return _no_paper()
-        version, stored = found
-        wrong = _why_not(desk.standing(stored, version).result, body)
+        occasion, stored = found
+        result = desk.standing(stored, occasion).result
+        wrong = _why_not(result, body)
         if wrong is not None:
             return refused(422, wrong)
-        desk.overrules.add(stored.id, body.criterion, body.marks, body.reason.strip())
-        return _view(desk, version, stored).model_dump(by_alias=True)
+        by = By(reason=body.reason.strip())
+        desk.overrules.add(stored.id, body.criterion, body.marks, by, _earned(result, body.criterion))
+        return _view(desk, occasion, stored).model_dump(by_alias=True)
 
     @api.get("/papers/<int:paper>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
     def paper_journey(path: PaperPingPath) -> Answer:
         """The journey of a ping on a paper."""
         found = _found(desk, path.paper)
-        return journey_view(desk, found[0], path.number, path.paper) if found else _no_paper()
+        return journey_view(desk, found[0].version, path.number, path.paper) if found else _no_paper()
 
 
-def _found(desk: Desk, paper: int) -> tuple[LabVersion, StoredPaper] | None:
-    """Return a paper with the newest version of its lab; None where there is no such paper."""
+def _found(desk: Desk, paper: int) -> tuple[Occasion, StoredPaper] | None:
+    """Return a paper with what it was handed in for; None where there is no such paper."""
     stored = desk.papers.get(paper)
-    version = desk.labs.newest(stored.slug) if stored else None
-    return None if stored is None or version is None else (version, stored)
+    occasion = desk.occasion_of_paper(stored) if stored else None
+    return None if stored is None or occasion is None else (occasion, stored)
 
 
 def _no_paper() -> Answer:
     return refused(404, "There is no such paper.")
+
+
+def _earned(result: Result | None, criterion: str) -> float | None:
+    """Return what a criterion, or the total, stands at."""
+    if result is None or criterion == TOTAL:
+        return result.carried if result else None
+    return next((c.marks * c.fraction for c in result.criteria if c.id == criterion), None)
 
 
 def _why_not(result: Result | None, body: Overruling) -> str | None:
@@ -167,25 +200,30 @@ def _card(listed: Listed, summary: Summary | None, look_again: int) -> PaperCard
     )
 
 
-def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
-    lab = desk.lab(version, stored.stage)
-    order = [p.id for p in desk.papers_of(version, stored.stage)]
+def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
+    lab = desk.lab(occasion.version, occasion.lab.stage, stored.drawn)
+    order = [p.id for p in desk.papers_of(occasion)]
     at = order.index(stored.id) if stored.id in order else None
     files = desk.papers.files(stored.id)
     paper = desk.paper(stored)
     asked = {c.device for task in tasks_of(lab) for c in task.criteria if c.device}
-    standing = desk.standing(stored, version)
+    standing = desk.standing(stored, occasion)
     result = standing.result
-    attempts = desk.papers.of_learner(stored.slug, stored.learner, desk.stages(version, stored.stage))
+    attempts = desk.papers.of_learner(occasion.scope, stored.learner)
+    received = datetime.fromisoformat(stored.received_at)
     return PaperView(
         id=stored.id,
-        learner=stored.learner,
+        learner=occasion.called(stored.learner),
         lab=lab.title,
-        slug=version.slug,
+        slug=stored.slug,
+        sitting=sitting_ref(occasion),
         stage=lab.stage,
         stage_title=lab.stage_title if lab.stage else "",
-        version=version.number,
+        version=occasion.version.number,
         received_at=stored.received_at,
+        arrival=stored.arrival,
+        days_late=days_late(occasion.rules.closes, received),
+        drawn=dict(stored.drawn),
         number=0 if at is None else at + 1,
         of=len(order),
         previous=order[at - 1] if at else None,
@@ -220,11 +258,14 @@ def _view(desk: Desk, version: LabVersion, stored: StoredPaper) -> PaperView:
             Attempt(
                 id=own.id,
                 received_at=own.received_at,
-                counts=own is attempts[0],
-                carried=desk.total(own, version),
+                counts=own.id in order,
+                carried=desk.total(own, occasion),
             )
             for own in attempts
         ],
+        comments=[CommentShape.model_validate(c) for c in desk.comments.of_paper(stored.id)],
+        doubts=desk.doubts(occasion).get(stored.id, []),
+        chosen=desk.papers.chosen(occasion.scope).get(stored.learner) == stored.id,
         look_again=[
             LookAgain(criterion=o.criterion, marks=o.marks, reason=o.reason, paper=o.paper, made_at=o.made_at)
             for o in standing.look_again

@@ -1,27 +1,52 @@
-"""The store: SQLite through sqlite3 with plain SQL; labs with versions, papers by hash, results."""
+"""The store: SQLite through sqlite3 with plain SQL; labs with versions, sittings, papers by hash, results, the log."""
 
 from .benches import Benches, StoredBench
+from .comments import Comment, Comments
 from .database import Database, NewerDatabase, UnusableDatabase, why_unusable
 from .drafts import Drafts, StoredDraft
+from .entries import NOBODY, By, Entries, Entry
+from .groups import Group, Groups
 from .labs import Asked, Labs, LabVersion, Shelved
 from .overrules import Overrules, StoredOverrule
-from .papers import Overtaken, Papers, StoredPaper, paper_hash
+from .papers import Arrival, NewArrival, NewPaper, Overtaken, Papers, StoredPaper, paper_hash
 from .results import Listed, Results, Summary
+from .runs import Queued, RunKey, Runs
+from .scope import Scope
+from .sittings import Seat, Settings, Sitting, Sittings
 
 __all__ = [
+    "NOBODY",
+    "Arrival",
     "Asked",
     "Benches",
+    "By",
+    "Comment",
+    "Comments",
     "Database",
     "Drafts",
+    "Entries",
+    "Entry",
+    "Group",
+    "Groups",
     "LabVersion",
     "Labs",
     "Listed",
+    "NewArrival",
+    "NewPaper",
     "NewerDatabase",
     "Overrules",
     "Overtaken",
     "Papers",
+    "Queued",
     "Results",
+    "RunKey",
+    "Runs",
+    "Scope",
+    "Seat",
+    "Settings",
     "Shelved",
+    "Sitting",
+    "Sittings",
     "StoredBench",
     "StoredDraft",
     "StoredOverrule",

@@ -1,12 +1,52 @@
-"""Papers by the hash of their contents, and which of a learner's papers counts."""
+"""Papers by the hash of their contents, what arrived, and which of a learner's papers was handed in last."""
 
 import hashlib
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from .database import Database, now
+from .entries import NOBODY, By, note
+from .runs import RunKey, enqueue
+from .scope import Scope
+
+Files = Mapping[str, tuple[str, bytes]]
+"""Files of a paper by device: path and contents."""
+
+
+@dataclass(frozen=True, slots=True)
+class NewPaper:
+    """A paper to be stored; ``came_as`` is what its folder or file was called, ``drawn`` are the learner's numbers,
+    ``received_at`` is when it came, now where it is empty."""
+
+    learner: str
+    files: Files
+    remarks: Sequence[str] = ()
+    came_as: str = ""
+    drawn: Mapping[str, int] = field(default_factory=dict)
+    received_at: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class NewArrival:
+    """What was sent, by which way: files by name and contents, and what was noticed while they were read."""
+
+    way: str
+    files: Sequence[tuple[str, bytes]]
+    remarks: Sequence[str] = ()
+    received_at: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Arrival:
+    """What arrived: the names of its files with the SHA-256 of each."""
+
+    id: int
+    way: str
+    files: tuple[tuple[str, str], ...]
+    remarks: tuple[str, ...]
+    received_at: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,36 +61,34 @@ class StoredPaper:
     received_at: str
     stage: str = ""
     """The stage it was handed in for; empty where the lab has none."""
+    sitting: int | None = None
+    drawn: Mapping[str, int] = field(default_factory=dict)
+    """The numbers that the learner had when it came, for the lab's variables."""
+    arrival: int | None = None
+    came_as: str = ""
 
 
 class Overtaken(RuntimeError):
     """Another paper of a learner has come to count meanwhile; nothing was stored."""
 
 
-_COLUMNS = "p.id, l.slug, p.learner, p.hash, p.remarks, p.received_at, p.stage"
-_SELECT = f"SELECT {_COLUMNS} FROM paper p JOIN lab l ON l.id = p.lab"
+_SELECT = """
+SELECT p.id, l.slug, p.learner, p.hash, p.remarks, p.received_at, p.stage, p.sitting, p.drawn, p.arrival, p.came_as
+  FROM paper p JOIN lab l ON l.id = p.lab
+"""
+_IN_ORDER = "ORDER BY p.learner COLLATE NOCASE, p.id"
 
 
-def paper_hash(files: Mapping[str, tuple[str, bytes]], stage: str = "") -> str:
-    """Return the SHA-256 of a paper: of its stage where it has one, its devices, file names and contents."""
+def paper_hash(files: Files, stage: str = "", sitting: int | None = None) -> str:
+    """Return the SHA-256 of a paper: of its stage and sitting where it has them, its devices, file names and
+    contents."""
     total = hashlib.sha256(json.dumps(["stage", stage]).encode() if stage else b"")
+    if sitting is not None:
+        total.update(json.dumps(["sitting", sitting]).encode())
     for device in sorted(files):
         path, content = files[device]
         total.update(json.dumps([device, path, hashlib.sha256(content).hexdigest()]).encode())
     return total.hexdigest()
-
-
-def counting(stages: Sequence[str], of_learner: bool = False) -> str:
-    """Return the SQL of the rows in ``hand_in`` that count: the last of each learner, in a lab and stages.
-
-    Its parameters are the lab's name, with ``of_learner`` the learner, and the stages.
-    """
-    marks = ", ".join("?" * len(stages))
-    one = " AND own.learner = ?" if of_learner else ""
-    return (
-        "SELECT max(h.id) FROM hand_in h JOIN paper own ON own.id = h.paper "
-        f"WHERE own.lab = (SELECT id FROM lab WHERE slug = ?){one} AND own.stage IN ({marks}) GROUP BY own.learner"
-    )
 
 
 class Papers:
@@ -61,57 +99,85 @@ class Papers:
 
     def add(
         self,
-        slug: str,
-        papers: Sequence[tuple[str, Mapping[str, tuple[str, bytes]], Sequence[str]]],
-        stages: Sequence[str] = ("",),
+        scope: Scope,
+        papers: Sequence[NewPaper],
         before: Mapping[str, int | None] | None = None,
+        arrival: NewArrival | None = None,
+        run: RunKey | None = None,
     ) -> list[int]:
-        """Store papers in one transaction: learner, files by device (path and contents), remarks.
+        """Store papers, what they came in, and that they are to be marked in a ``run``, in one transaction; they are of
+        the first of the scope's stages.
 
-        They are of the first of the ``stages``; the others are what is told to be of it, too. Each counts from now on.
-        The same paper handed in again is the one already there; returns the rows. ``before`` has the paper of each
-        learner that is known to count: raises :class:`Overtaken` where it is another by now.
+        The same paper handed in again is the one already there; returns the rows. ``before`` has each learner's paper
+        that is known to be the last: raises :class:`Overtaken` where it is another by now.
         """
-        stored, stage = [], stages[0]
+        stored = []
         with self.database.transaction() as connection:
-            lab = connection.execute("SELECT id FROM lab WHERE slug = ?", (slug,)).fetchone()["id"]
-            for learner, files, remarks in papers:
-                present = _counts(connection, slug, learner, stages)
-                if before is not None and learner in before and before[learner] != present:
-                    raise Overtaken(learner)
-                digest = paper_hash(files, stage)
+            lab = connection.execute("SELECT id FROM lab WHERE slug = ?", (scope.slug,)).fetchone()["id"]
+            came_in = None if arrival is None else _new_arrival(connection, arrival)
+            for paper in papers:
+                present = _last(connection, scope, paper.learner)
+                if before is not None and paper.learner in before and before[paper.learner] != present:
+                    raise Overtaken(paper.learner)
+                digest = paper_hash(paper.files, scope.stages[0], scope.sitting)
                 row = connection.execute(
-                    "SELECT id FROM paper WHERE lab = ? AND learner = ? AND hash = ?", (lab, learner, digest)
+                    "SELECT id FROM paper WHERE lab = ? AND learner = ? AND hash = ?",
+                    (lab, paper.learner, digest),
                 ).fetchone()
-                paper = (
-                    int(row["id"]) if row else _new(connection, lab, learner, digest, files, remarks, stage)
-                )
-                if paper != present:
-                    connection.execute("INSERT INTO hand_in (paper, made_at) VALUES (?, ?)", (paper, now()))
-                stored.append(paper)
+                ident = int(row["id"]) if row else _new(connection, lab, scope, paper, digest, came_in)
+                if ident != present:
+                    _hand_in(connection, ident, "handed in")
+                stored.append(ident)
+            if run is not None:
+                enqueue(connection, run, stored)
         return stored
 
-    def make_count(self, paper: int) -> None:
+    def choose(self, paper: int, by: By = NOBODY) -> None:
         """Make a paper the one of its learner that counts."""
         with self.database.transaction() as connection:
-            connection.execute("INSERT INTO hand_in (paper, made_at) VALUES (?, ?)", (paper, now()))
+            _hand_in(connection, paper, "chosen")
+            note(connection, by, "chosen to count", paper=paper)
 
-    def of_lab(self, slug: str, stages: Sequence[str] = ("",)) -> list[StoredPaper]:
-        """Return the paper of every learner that counts, of some stages, in the order of their names."""
+    def leave_to_rules(self, paper: int, by: By = NOBODY) -> None:
+        """Have the rules decide again which paper of its learner counts."""
+        with self.database.transaction() as connection:
+            _hand_in(connection, paper, "rules")
+            note(connection, by, "left to the rules", paper=paper)
+
+    def last(self, scope: Scope) -> list[StoredPaper]:
+        """Return each learner's paper that was handed in or chosen last, in the order of their names."""
+        where, of = scope.where("own")
         rows = self.database.connection().execute(
-            f"{_SELECT} WHERE p.id IN (SELECT paper FROM hand_in WHERE id IN ({counting(stages)})) "
-            "ORDER BY p.learner COLLATE NOCASE, p.id",
-            (slug, *stages),
+            f"{_SELECT} WHERE p.id IN (SELECT paper FROM hand_in WHERE id IN (SELECT max(h.id) FROM hand_in h "
+            f"JOIN paper own ON own.id = h.paper WHERE {where} GROUP BY own.learner)) {_IN_ORDER}",
+            of,
         )
         return [_paper(row) for row in rows]
 
-    def of_learner(self, slug: str, learner: str, stages: Sequence[str] = ("",)) -> list[StoredPaper]:
-        """Return all papers of a learner, the one that counts first, then as they came to count, the last first."""
-        marks = ", ".join("?" * len(stages))
+    def all(self, scope: Scope, learner: str | None = None) -> list[StoredPaper]:
+        """Return all papers, of one learner where it is named, those that were handed in first first."""
+        where, of = scope.where("p")
+        one, own = ("", ()) if learner is None else ("AND p.learner = ?", (learner,))
+        rows = self.database.connection().execute(f"{_SELECT} WHERE {where} {one} ORDER BY p.id", (*of, *own))
+        return [_paper(row) for row in rows]
+
+    def chosen(self, scope: Scope) -> dict[str, int]:
+        """Return by learner the paper that was chosen by hand to count, where the rules do not decide."""
+        where, of = scope.where("own")
         rows = self.database.connection().execute(
-            f"{_SELECT} WHERE l.slug = ? AND p.learner = ? AND p.stage IN ({marks}) "
+            "SELECT own.learner, h.paper, h.way, max(h.id) FROM hand_in h JOIN paper own ON own.id = h.paper "
+            f"WHERE h.way <> 'handed in' AND {where} GROUP BY own.learner",
+            of,
+        )
+        return {row["learner"]: row["paper"] for row in rows if row["way"] == "chosen"}
+
+    def of_learner(self, scope: Scope, learner: str) -> list[StoredPaper]:
+        """Return all papers of a learner, as they were handed in or chosen, the last first."""
+        where, of = scope.where("p")
+        rows = self.database.connection().execute(
+            f"{_SELECT} WHERE {where} AND p.learner = ? "
             "ORDER BY (SELECT max(id) FROM hand_in WHERE paper = p.id) DESC",
-            (slug, learner, *stages),
+            (*of, learner),
         )
         return [_paper(row) for row in rows]
 
@@ -130,6 +196,13 @@ class Papers:
         row = self.database.connection().execute(f"{_SELECT} WHERE p.id = ?", (paper,)).fetchone()
         return _paper(row) if row else None
 
+    def some(self, papers: Sequence[int]) -> list[StoredPaper]:
+        """Return papers by their rows, in the order of their learners' names."""
+        rows = self.database.connection().execute(
+            f"{_SELECT} WHERE p.id IN (SELECT value FROM json_each(?)) {_IN_ORDER}", (json.dumps(papers),)
+        )
+        return [_paper(row) for row in rows]
+
     def files(self, paper: int) -> dict[str, tuple[str, bytes]]:
         """Return a paper's files by device: path and contents."""
         rows = self.database.connection().execute(
@@ -139,37 +212,70 @@ class Papers:
         )
         return {row["device"]: (row["path"], row["bytes"]) for row in rows}
 
+    def arrival(self, ident: int) -> Arrival | None:
+        """Return what arrived, by its row."""
+        row = self.database.connection().execute("SELECT * FROM arrival WHERE id = ?", (ident,)).fetchone()
+        if row is None:
+            return None
+        files = tuple((name, digest) for name, digest in json.loads(row["files"]))
+        return Arrival(row["id"], row["way"], files, tuple(json.loads(row["remarks"])), row["received_at"])
 
-def _counts(connection: Any, slug: str, learner: str, stages: Sequence[str]) -> int | None:
-    """Return the paper of a learner that counts."""
+    def content(self, digest: str) -> bytes:
+        """Return contents by their SHA-256; raises :class:`KeyError` where nothing has it."""
+        row = self.database.connection().execute("SELECT bytes FROM content WHERE hash = ?", (digest,))
+        found = row.fetchone()
+        if found is None:
+            raise KeyError(digest)
+        return bytes(found["bytes"])
+
+
+def _hand_in(connection: Any, paper: int, way: str) -> None:
+    connection.execute("INSERT INTO hand_in (paper, made_at, way) VALUES (?, ?, ?)", (paper, now(), way))
+
+
+def _last(connection: Any, scope: Scope, learner: str) -> int | None:
+    """Return the paper of a learner that was handed in or chosen last."""
+    where, of = scope.where("own")
     row = connection.execute(
-        f"SELECT paper FROM hand_in WHERE id IN ({counting(stages, of_learner=True)})",
-        (slug, learner, *stages),
+        f"SELECT h.paper FROM hand_in h JOIN paper own ON own.id = h.paper WHERE {where} AND own.learner = ? "
+        "ORDER BY h.id DESC LIMIT 1",
+        (*of, learner),
     ).fetchone()
     return int(row["paper"]) if row else None
 
 
-def _new(
-    connection: Any,
-    lab: int,
-    learner: str,
-    digest: str,
-    files: Mapping[str, tuple[str, bytes]],
-    remarks: Sequence[str],
-    stage: str,
-) -> int:
-    paper = connection.execute(
-        "INSERT INTO paper (lab, learner, hash, remarks, received_at, stage) VALUES (?, ?, ?, ?, ?, ?)",
-        (lab, learner, digest, json.dumps(list(remarks)), now(), stage),
-    ).lastrowid
-    for device, (path, content) in files.items():
-        key = hashlib.sha256(content).hexdigest()
-        connection.execute("INSERT OR IGNORE INTO content (hash, bytes) VALUES (?, ?)", (key, content))
+def _new_arrival(connection: Any, arrival: NewArrival) -> int:
+    files = [(name, _keep(connection, content)) for name, content in arrival.files]
+    return int(
+        connection.execute(
+            "INSERT INTO arrival (way, files, remarks, received_at) VALUES (?, ?, ?, ?)",
+            (arrival.way, json.dumps(files), json.dumps(list(arrival.remarks)), arrival.received_at or now()),
+        ).lastrowid
+    )
+
+
+def _keep(connection: Any, content: bytes) -> str:
+    """Keep contents once, and return their SHA-256."""
+    digest = hashlib.sha256(content).hexdigest()
+    connection.execute("INSERT OR IGNORE INTO content (hash, bytes) VALUES (?, ?)", (digest, content))
+    return digest
+
+
+def _new(connection: Any, lab: int, scope: Scope, paper: NewPaper, digest: str, arrival: int | None) -> int:
+    ident = connection.execute(
+        "INSERT INTO paper (lab, learner, hash, remarks, received_at, stage, sitting, drawn, arrival, came_as) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        (
+            lab, paper.learner, digest, json.dumps(list(paper.remarks)), paper.received_at or now(),
+            scope.stages[0], scope.sitting, json.dumps(dict(sorted(paper.drawn.items()))), arrival, paper.came_as,
+        ),
+    ).lastrowid  # fmt: skip
+    for device, (path, content) in paper.files.items():
         connection.execute(
             "INSERT INTO paper_file (paper, device, path, hash) VALUES (?, ?, ?, ?)",
-            (paper, device, path, key),
+            (ident, device, path, _keep(connection, content)),
         )
-    return int(paper)
+    return int(ident)
 
 
 def _paper(row: Any) -> StoredPaper:
@@ -181,4 +287,8 @@ def _paper(row: Any) -> StoredPaper:
         tuple(json.loads(row["remarks"])),
         row["received_at"],
         row["stage"],
+        row["sitting"],
+        json.loads(row["drawn"]),
+        row["arrival"],
+        row["came_as"],
     )

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from .database import Database, now
-from .papers import counting
+from .runs import dequeue
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,12 +67,11 @@ class Results:
     def __init__(self, database: Database) -> None:
         self.database = database
 
-    def listed(self, slug: str, stages: Sequence[str], version: int, engine: str) -> list[Listed]:
-        """Return the papers of a lab's stages that count, in the order of their learners' names."""
+    def listed(self, papers: Sequence[int], version: int, engine: str) -> list[Listed]:
+        """Return papers by their rows, in the order of their learners' names."""
         rows = self.database.connection().execute(
-            f"{_LISTED} WHERE p.id IN (SELECT paper FROM hand_in WHERE id IN ({counting(stages)})) "
-            "ORDER BY p.learner COLLATE NOCASE, p.id",
-            (*(version, engine) * 3, slug, *stages),
+            f"{_LISTED} WHERE p.id IN (SELECT value FROM json_each(?)) ORDER BY p.learner COLLATE NOCASE, p.id",
+            (*(version, engine) * 3, json.dumps(papers)),
         )
         return [
             Listed(
@@ -87,6 +86,35 @@ class Results:
             )
             for row in rows
         ]
+
+    def totals(self, papers: Sequence[int], version: int, engine: str) -> dict[int, float]:
+        """Return the totals of those papers that are marked, by their rows."""
+        rows = self.database.connection().execute(
+            "SELECT paper, json_extract(summary, '$.carried') AS carried FROM result "
+            "WHERE version = ? AND engine = ? AND paper IN (SELECT value FROM json_each(?))",
+            (version, engine, json.dumps(papers)),
+        )
+        return {row["paper"]: row["carried"] for row in rows}
+
+    def doubtful(self, papers: Sequence[int], version: int, engine: str) -> dict[int, list[str]]:
+        """Return by paper why marking it is not done: it failed, it was cut short, something is left to be marked by
+        hand."""
+        of = (version, engine, json.dumps(papers))
+        asked = self.database.connection().execute
+        found: dict[int, list[str]] = {}
+        for row in asked(
+            "SELECT paper, why FROM failure WHERE version = ? AND engine = ? "
+            "AND paper IN (SELECT value FROM json_each(?))",
+            of,
+        ):
+            found.setdefault(row["paper"], []).append(f"It could not be marked: {row['why']}")
+        for row in asked(
+            "SELECT paper FROM result WHERE version = ? AND engine = ? "
+            "AND paper IN (SELECT value FROM json_each(?)) AND json_extract(json, '$.cut_short')",
+            of,
+        ):
+            found.setdefault(row["paper"], []).append("The search for its mistakes was cut short.")
+        return found
 
     def result(self, paper: int, version: int, engine: str) -> str | None:
         """Return the result of a paper as JSON; None: it has none."""
@@ -120,6 +148,7 @@ class Results:
             connection.execute(
                 "DELETE FROM failure WHERE paper = ? AND version = ? AND engine = ?", (paper, version, engine)
             )
+            dequeue(connection, paper, version, engine)
 
     def keep_failure(self, paper: int, version: int, engine: str, why: str) -> None:
         """Keep why a paper could not be marked."""
@@ -128,6 +157,7 @@ class Results:
                 "INSERT OR REPLACE INTO failure (paper, version, engine, why, made_at) VALUES (?, ?, ?, ?, ?)",
                 (paper, version, engine, why, now()),
             )
+            dequeue(connection, paper, version, engine)
 
     def forget_failure(self, paper: int, version: int, engine: str) -> None:
         """Forget why a paper could not be marked, so that it is tried again."""

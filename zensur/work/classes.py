@@ -93,15 +93,17 @@ def _mark(lab: LabFile, tasks: Iterable[Task], form: Callable[[Result], Any] | N
 def mark_stored(
     text: str,
     stage: str,
+    drawn: tuple[tuple[str, int], ...],
     learner: str,
     files: Mapping[str, tuple[str, bytes]],
     remarks: Sequence[str],
 ) -> tuple[str, Summary]:
-    """Mark one paper of a stage, its files by device with path and contents, as a piece of work for a worker.
+    """Mark one paper of a stage with the learner's own numbers, its files by device with path and contents, as a piece
+    of work for a worker.
 
     Returns its result as JSON, and what a list shows of it.
     """
-    marker, memo = _at_hand(text, stage, ())
+    marker, memo = _at_hand(text, stage, drawn)
     result = marker.mark(read_paper(learner, files, remarks), memo)
     return result.text(), summary_of(result)
 

@@ -1,39 +1,50 @@
-"""The desk: labs read and compiled once per version, papers stored when they arrive and marked behind the answers."""
+"""The desk: labs, what papers are handed in for, and papers stored when they arrive and marked behind the answers."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from functools import lru_cache
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
 
 from pydantic import TypeAdapter
 
 from ..core.formats import HandIn
-from ..core.lab import Lab, ReadLab, read_lab
-from ..core.marking.checking.lab_check import LabCheck, check_text
-from ..core.marking.marker import Marker
+from ..core.marking.late import charged_late
 from ..core.marking.overruling import Overrule, overruled
 from ..core.marking.paper import Paper
 from ..core.marking.shapes import Result
-from ..core.sim import Model
+from ..core.sittings import Attempt, counting, days_late
+from ..core.statistics.columns import Entrant
 from ..store import (
     Benches,
+    Comments,
     Database,
     Drafts,
+    Entries,
+    Groups,
     Labs,
     LabVersion,
     Listed,
+    NewArrival,
+    NewPaper,
     Overrules,
     Papers,
+    Queued,
     Results,
+    RunKey,
+    Scope,
+    Sitting,
+    Sittings,
     StoredOverrule,
     StoredPaper,
     Summary,
 )
 from .classes import mark_stored, summary_of
+from .compiled import CompiledLabs, key_of
+from .occasion import Occasion
 from .papers import read_paper
+from .queue import Queue
 from .revision import revision
 from .workers import Piece, Workers
 
-MOST_LABS = 64
 _RESULT = TypeAdapter(Result)
 
 
@@ -47,198 +58,280 @@ class Standing:
     """What was overruled on an earlier paper of the learner, and stands for this one, too."""
 
 
-class Desk:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HowFar:
+    """How many papers count, are marked, could not be marked, and are left; none is left where marking was stopped."""
+
+    papers: int
+    marked: int
+    failed: int
+    left: int
+    stopped: bool
+
+
+class Desk(CompiledLabs):
     """Everything the server does with labs and papers.
 
-    What it keeps of labs is shared by all threads and never changes. Nothing is marked while an answer waits: what is
-    asked for is what is there, and the rest is wanted of the workers.
+    Nothing is marked while an answer waits: what is asked for is what is there, and the rest is wanted of the workers.
     """
 
-    def __init__(self, database: Database, workers: Workers | None = None) -> None:
+    def __init__(self, database: Database, workers: Workers | None = None, *, marks: bool = True) -> None:
+        """Make a desk on a database; one that does not mark leaves that to a process that does."""
+        super().__init__(workers or Workers())
         self.database = database
         self.labs = Labs(database)
         self.benches = Benches(database)
         self.drafts = Drafts(database)
+        self.groups = Groups(database)
+        self.sittings = Sittings(database)
         self.papers = Papers(database)
         self.overrules = Overrules(database)
-        self.workers = workers or Workers()
+        self.comments = Comments(database)
+        self.entries = Entries(database)
+        self.queue = Queue(database, self.workers, self._piece)
         self._results = Results(database)
-        self._read = lru_cache(maxsize=MOST_LABS)(read_lab)
-        self._model = lru_cache(maxsize=MOST_LABS)(self._new_model)
-        self._marker = lru_cache(maxsize=MOST_LABS)(self._new_marker)
-        self._check = lru_cache(maxsize=MOST_LABS)(check_text)
+        self._marks = marks
 
-    def read(self, version: LabVersion) -> ReadLab:
-        """Read a lab's text, the same text only once."""
-        return self._read(version.text)
-
-    def lab(self, version: LabVersion, stage: str = "") -> Lab:
-        """Return a saved lab, or one of its stages: the last where it does not have that one (any more).
-
-        Only texts that can be read are saved.
-        """
-        return self._stage(version.text, stage)
-
-    def _stage(self, text: str, stage: str) -> Lab:
-        lab = self._read(text).lab
-        assert lab is not None
-        return next((s for s in lab.stages if stage and s.stage == stage), lab)
-
-    def model(self, version: LabVersion, stage: str = "") -> Model:
-        """Return the model of a saved lab, or of one of its stages."""
-        return self._model(version.text, self.lab(version, stage).stage)
-
-    def _new_model(self, text: str, stage: str) -> Model:
-        return Model(self._stage(text, stage))
-
-    def marker(self, version: LabVersion, stage: str = "") -> Marker:
-        """Return the marker of a saved lab, or of one of its stages."""
-        return self._marker(version.text, self.lab(version, stage).stage)
-
-    def _new_marker(self, text: str, stage: str) -> Marker:
-        model = self._model(text, stage)
-        return Marker(model.lab, model)
-
-    def check(self, version: LabVersion) -> LabCheck:
-        """Return the lab check of a saved lab."""
-        return self._check(version.text)
-
-    def check_of(self, text: str) -> LabCheck:
-        """Return the lab check of a text that is not saved, worked out in a worker: it is asked for at every pause of
-        typing. Raises :class:`~zensur.work.workers.Refused`."""
-        found: LabCheck = self.workers.ask(check_text, text)
-        return found
-
-    def stages(self, version: LabVersion, stage: str = "") -> list[str]:
-        """Return the stages that papers of a stage are told to be of.
+    def occasion(self, version: LabVersion, stage: str = "") -> Occasion:
+        """Return the occasion that a stage of a lab is without a sitting.
 
         What was handed in before the lab had stages is of the last.
         """
         lab = self.lab(version, stage)
         last = lab.stage == self.lab(version).stage
-        return [lab.stage, *([""] if last and lab.stage else [])]
+        stages = (lab.stage, *([""] if last and lab.stage else []))
+        return Occasion(version, lab, Scope(version.slug, stages))
+
+    def occasion_of(self, sitting: Sitting) -> Occasion:
+        """Return the occasion that a sitting is."""
+        version = self.labs.version(sitting.version)
+        return Occasion.of_sitting(sitting, version, self.lab(version, sitting.stage))
+
+    def occasion_of_paper(self, stored: StoredPaper) -> Occasion | None:
+        """Return what a paper was handed in for; None where the sitting was removed."""
+        if stored.sitting is None:
+            version = self.labs.newest(stored.slug)
+            return self.occasion(version, stored.stage) if version else None
+        sitting = self.sittings.get(stored.sitting)
+        return self.occasion_of(sitting) if sitting else None
 
     def hand_in(
         self,
-        version: LabVersion,
+        occasion: Occasion,
         hand_ins: Sequence[HandIn],
-        stage: str = "",
         before: Mapping[str, int | None] | None = None,
+        arrival: NewArrival | None = None,
+        received_at: str = "",
     ) -> list[int]:
-        """Store papers of a stage, all or none, and have them marked; returns their rows.
+        """Store papers with what they came in, all or none, and have them marked; returns their rows.
 
-        ``before`` has what is known to count: raises :class:`~zensur.store.Overtaken`.
+        They came now, or when ``received_at`` says.
+
+        ``before`` has what is known to be handed in last: raises :class:`~zensur.store.Overtaken`.
         """
-        rows = self.papers.add(
-            version.slug,
-            [(h.learner, {d: (f.path, f.content) for d, f in h.files.items()}, h.remarks) for h in hand_ins],
-            self.stages(version, stage),
-            before,
-        )
-        for row in rows:
-            if self._results.result(row, version.key, revision()) is None:
-                self._want(row, version)
+        papers = [
+            NewPaper(
+                h.learner,
+                {d: (f.path, f.content) for d, f in h.files.items()},
+                h.remarks,
+                h.came_as or h.learner,
+                occasion.drawn(h.learner),
+                received_at,
+            )
+            for h in hand_ins
+        ]
+        rows = self.papers.add(occasion.scope, papers, before, arrival, run_of(occasion))
+        if self._marks:
+            self.queue.feed()
         return rows
 
-    def papers_of(self, version: LabVersion, stage: str = "") -> list[StoredPaper]:
-        """Return each learner's paper of a stage that counts."""
-        return self.papers.of_lab(version.slug, self.stages(version, stage))
+    def counting(self, occasion: Occasion) -> list[int]:
+        """Return the papers that count, by their rows: each learner's last, or what the rules of a sitting say where
+        nothing was chosen by hand."""
+        if occasion.sitting is None:
+            return [p.id for p in self.papers.last(occasion.scope)]
+        of: dict[str, list[StoredPaper]] = {}
+        for stored in self.papers.all(occasion.scope):
+            of.setdefault(stored.learner, []).append(stored)
+        ids = [p.id for own in of.values() for p in own]
+        totals = self._results.totals(ids, occasion.version.key, revision())
+        chosen = self.papers.chosen(occasion.scope)
+        found = []
+        for learner, own in of.items():
+            attempts = [
+                Attempt(paper=p.id, received=datetime.fromisoformat(p.received_at), total=totals.get(p.id))
+                for p in own
+            ]
+            counts = chosen[learner] if learner in chosen else counting(attempts, occasion.rules)
+            if counts is not None:
+                found.append(counts)
+        return found
+
+    def papers_of(self, occasion: Occasion) -> list[StoredPaper]:
+        """Return each learner's paper that counts, in the order of their names."""
+        return self.papers.some(self.counting(occasion))
 
     def paper(self, stored: StoredPaper) -> Paper:
         """Read a stored paper's sheets."""
         return read_paper(stored.learner, self.papers.files(stored.id), stored.remarks)
 
-    def listed(
-        self, version: LabVersion, stage: str = ""
-    ) -> list[tuple[Listed, Summary | None, tuple[StoredOverrule, ...]]]:
-        """Return the papers of a stage that count, each with what a list shows of its result under a version of the lab
-        (None: there is none yet), and with what was overruled on another paper. What is not marked is wanted."""
-        stages = self.stages(version, stage)
-        overrules = self.overrules.of_lab(version.slug, stages)
+    def listed(self, occasion: Occasion) -> list[tuple[Listed, Summary | None, tuple[StoredOverrule, ...]]]:
+        """Return the papers that count, each with what a list shows of its result (None: there is none yet), and with
+        what was overruled on another paper. What is not marked is wanted."""
+        overrules = self.overrules.of(occasion.scope)
         found = []
-        for listed in self._results.listed(version.slug, stages, version.key, revision()):
+        rows = self._results.listed(self.counting(occasion), occasion.version.key, revision())
+        self._begin(occasion, [p.paper for p in rows if p.summary is None and p.failure is None])
+        for listed in rows:
             summary, own = listed.summary, overrules.get(listed.learner, [])
-            if summary is None and listed.failure is None:
-                self._want(listed.paper, version)
-            if summary is not None and own:
-                text = self._results.result(listed.paper, version.key, revision())
+            if summary is not None and (own or days_late(occasion.rules.closes, _when(listed))):
+                text = self._results.result(listed.paper, occasion.version.key, revision())
                 assert text is not None
-                summary = summary_of(self._overruled(text, own, version, listed.stage))
-            found.append((listed, summary, tuple(o for o in own if o.paper != listed.paper)))
+                summary = summary_of(self._finished(text, listed, own, occasion))
+            named = replace(listed, learner=occasion.called(listed.learner))
+            found.append((named, summary, tuple(o for o in own if o.paper != listed.paper)))
         return found
 
     def results_of(
-        self, version: LabVersion, stage: str = "", want: bool = False
+        self, occasion: Occasion, want: bool = False
     ) -> tuple[list[tuple[StoredPaper, Result]], int]:
-        """Return the papers of a stage that count with their results, overrules in them, and how many have none.
+        """Return the papers that count with their results, overrules in them, and how many have none.
 
         What is not marked is marked behind the answers where it is wanted.
         """
-        stages = self.stages(version, stage)
-        overrules = self.overrules.of_lab(version.slug, stages)
-        found, waiting = [], 0
-        for stored in self.papers_of(version, stage):
-            text = self._results.result(stored.id, version.key, revision())
+        overrules = self.overrules.of(occasion.scope)
+        found, waiting = [], []
+        for stored in self.papers_of(occasion):
+            text = self._results.result(stored.id, occasion.version.key, revision())
             if text is None:
-                waiting += 1
-                if want and self._results.failure(stored.id, version.key, revision()) is None:
-                    self._want(stored.id, version)
+                if self._results.failure(stored.id, occasion.version.key, revision()) is None:
+                    waiting.append(stored.id)
                 continue
             own = overrules.get(stored.learner, [])
-            found.append((stored, self._overruled(text, own, version, stored.stage)))
-        return found, waiting
+            found.append((stored, self._finished(text, stored, own, occasion)))
+        if want:
+            self._begin(occasion, waiting)
+        return found, len(waiting)
 
-    def standing(self, stored: StoredPaper, version: LabVersion) -> Standing:
-        """Return how far the marking of a paper under a version of its lab is; where it is not marked it is wanted as
-        the next."""
-        text = self._results.result(stored.id, version.key, revision())
+    def doubts(self, occasion: Occasion) -> dict[int, list[str]]:
+        """Return by paper why somebody should look at it, where nobody has since."""
+        papers = self.papers_of(occasion)
+        texts = self._results.doubtful([p.id for p in papers], occasion.version.key, revision())
+        overrules = self.overrules.of(occasion.scope)
+        looked = self.entries.looked_at(occasion.scope)
+        found = {}
+        for stored in papers:
+            elsewhere = [o for o in overrules.get(stored.learner, []) if o.paper != stored.id]
+            said = [*stored.remarks, *texts.get(stored.id, [])]
+            if elsewhere:
+                said.append(f"{len(elsewhere)} decisions were made on an earlier paper.")
+            if said and looked.get(stored.id) != said:
+                found[stored.id] = said
+        return found
+
+    def entrants(self, occasion: Occasion) -> list[Entrant]:
+        """Return the results of those papers that count and are marked, of a team once for each member."""
+        found: list[Entrant] = []
+        for stored, result in self.results_of(occasion)[0]:
+            seats = () if occasion.blind else occasion.seats.get(stored.learner, ())
+            found += [Entrant(result, seat.learner, seat.group) for seat in seats] or [Entrant(result)]
+        return found
+
+    def standing(self, stored: StoredPaper, occasion: Occasion) -> Standing:
+        """Return how far the marking of a paper is; where it is not marked it is wanted as the next."""
+        text = self._results.result(stored.id, occasion.version.key, revision())
         if text is None:
-            failure = self._results.failure(stored.id, version.key, revision())
+            failure = self._results.failure(stored.id, occasion.version.key, revision())
             if failure is None:
-                self._want(stored.id, version, first=True)
+                self._want_first(stored.id, occasion)
             return Standing(None, failure)
-        own = self.overrules.of_paper(stored, self.stages(version, stored.stage))
+        own = self._overrules(stored, occasion)
         return Standing(
-            self._overruled(text, own, version, stored.stage),
-            None,
-            tuple(o for o in own if o.paper != stored.id),
+            self._finished(text, stored, own, occasion), None, tuple(o for o in own if o.paper != stored.id)
         )
 
-    def total(self, stored: StoredPaper, version: LabVersion) -> float | None:
+    def total(self, stored: StoredPaper, occasion: Occasion) -> float | None:
         """Return the total of a paper with what was overruled; None where it is not marked, which changes nothing."""
-        text = self._results.result(stored.id, version.key, revision())
+        text = self._results.result(stored.id, occasion.version.key, revision())
         if text is None:
             return None
-        own = self.overrules.of_paper(stored, self.stages(version, stored.stage))
-        return self._overruled(text, own, version, stored.stage).carried
+        return self._finished(text, stored, self._overrules(stored, occasion), occasion).carried
 
-    def mark_again(self, stored: StoredPaper, version: LabVersion) -> None:
+    def how_far(self, occasion: Occasion) -> HowFar:
+        """Return how far marking the papers that count is."""
+        rows = self._results.listed(self.counting(occasion), occasion.version.key, revision())
+        marked = sum(p.summary is not None for p in rows)
+        failed = sum(p.summary is None and p.failure is not None for p in rows)
+        stopped = self.queue.runs.cancelled(run_of(occasion))
+        left = 0 if stopped else len(rows) - marked - failed
+        return HowFar(papers=len(rows), marked=marked, failed=failed, left=left, stopped=stopped)
+
+    def stop(self, occasion: Occasion) -> None:
+        """Stop marking the papers of an occasion: what is being marked is finished, what waits stays unmarked."""
+        key = run_of(occasion)
+        gone = self.queue.runs.cancel(key)
+        self.queue.drop([(paper, key.version, key.engine) for paper in gone])
+
+    def go_on(self, occasion: Occasion) -> None:
+        """Go on marking where it was stopped."""
+        self.queue.runs.go_on(run_of(occasion))
+        self.listed(occasion)
+
+    def mark_again(self, stored: StoredPaper, occasion: Occasion) -> None:
         """Have a paper marked that could not be marked before."""
-        self._results.forget_failure(stored.id, version.key, revision())
-        self._want(stored.id, version, first=True)
+        self._results.forget_failure(stored.id, occasion.version.key, revision())
+        self._want_first(stored.id, occasion)
 
-    def _overruled(self, text: str, own: Sequence[StoredOverrule], version: LabVersion, stage: str) -> Result:
+    def _overrules(self, stored: StoredPaper, occasion: Occasion) -> list[StoredOverrule]:
+        return self.overrules.of(occasion.scope, stored.learner).get(stored.learner, [])
+
+    def _finished(
+        self, text: str, paper: StoredPaper | Listed, own: Sequence[StoredOverrule], occasion: Occasion
+    ) -> Result:
+        """Return a result as it is shown: with what was overruled, what being late costs, and the learner's name."""
         overrules = [Overrule(o.criterion, o.marks, o.reason) for o in own]
-        return overruled(_RESULT.validate_json(text), overrules, self.lab(version, stage).scheme)
+        scheme = occasion.lab.scheme
+        result = overruled(_RESULT.validate_json(text), overrules, scheme)
+        days = days_late(occasion.rules.closes, _when(paper))
+        result = charged_late(result, days, occasion.rules.percent_off(_when(paper)), scheme)
+        return replace(result, learner=occasion.called(paper.learner))
 
-    def _want(self, paper: int, version: LabVersion, first: bool = False) -> None:
-        """Have a paper marked behind the answers."""
-        key = (paper, version.key, revision())
+    def _begin(self, occasion: Occasion, papers: Sequence[int]) -> None:
+        """Have papers marked behind the answers, unless that was stopped."""
+        if papers and self._marks and not self.queue.runs.cancelled(run_of(occasion)):
+            self.queue.runs.begin(run_of(occasion), papers)
+            self.queue.feed()
 
-        def prepare() -> tuple[object, tuple[object, ...]]:
-            stored = self.papers.get(paper)
+    def _want_first(self, paper: int, occasion: Occasion) -> None:
+        """Have a paper marked behind the answers before all others."""
+        if self._marks:
+            self.queue.runs.begin(run_of(occasion), [paper])
+            self.queue.first(Queued(paper, occasion.version.key, revision()))
+
+    def _piece(self, queued: Queued) -> Piece:
+        """Return what the workers do with a paper."""
+        key = (queued.paper, queued.version, queued.engine)
+
+        def prepare() -> tuple[Callable[..., object], tuple[object, ...]]:
+            stored, version = self.papers.get(queued.paper), self.labs.version(queued.version)
             assert stored is not None
             stage = self.lab(version, stored.stage).stage
+            files = self.papers.files(stored.id)
             return mark_stored, (
-                version.text, stage, stored.learner, self.papers.files(paper), stored.remarks,
+                version.text, stage, key_of(stored.drawn), stored.learner, files, stored.remarks,
             )  # fmt: skip
 
-        self.workers.want(
-            key,
-            Piece(
-                prepare,  # type: ignore[arg-type]
-                lambda found: self._results.keep(*key, *found),
-                lambda why: self._results.keep_failure(*key, why),
-            ),
-            first,
+        return Piece(
+            prepare,
+            lambda found: self._results.keep(*key, *found),
+            lambda why: self._results.keep_failure(*key, why),
         )
+
+
+def run_of(occasion: Occasion) -> RunKey:
+    """Return the run that marks the papers of an occasion by this engine."""
+    return RunKey(occasion.name, occasion.version.key, revision())
+
+
+def _when(paper: StoredPaper | Listed) -> datetime:
+    return datetime.fromisoformat(paper.received_at)

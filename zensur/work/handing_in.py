@@ -67,9 +67,17 @@ class Plan:
 
 
 def plan(
-    hand_ins: Sequence[HandIn], there: Mapping[str, Present], decided: Mapping[str, Decision] | None = None
+    hand_ins: Sequence[HandIn],
+    there: Mapping[str, Present],
+    decided: Mapping[str, Decision] | None = None,
+    *,
+    attempts: bool = False,
 ) -> Plan:
-    """Plan an upload on what is there, by learner, with the answers to its questions where they were given."""
+    """Plan an upload on what is there, by learner, with the answers to its questions where they were given.
+
+    Where learners have ``attempts`` another paper, unless it lacks something, is another attempt, and is not asked
+    about.
+    """
     found = Plan()
     known = dict(there)
     alike: dict[str, list[str]] = {}
@@ -77,9 +85,12 @@ def plan(
         alike.setdefault(folded(learner), []).append(learner)
     for hand_in in hand_ins:
         name, taken = hand_in.learner, hand_in
-        learner = name if name in known else next(iter(alike.get(folded(name), [])), name)
+        near = [] if attempts else alike.get(folded(name), [])  # an attempt bears the learner's id
+        learner = name if name in known else next(iter(near), name)
         present = known.get(learner)
-        if present is not None and (learner != name or not _same(hand_in, present)):
+        if present is None or (attempts and present.paper and not _missing(hand_in, present)):
+            pass
+        elif learner != name or not _same(hand_in, present):
             decision = None if decided is None else decided.get(name, "leave")
             if decision is None:
                 found.questions.append(_question(name, learner, hand_in, present))
@@ -108,8 +119,12 @@ def _same(hand_in: HandIn, present: Present) -> bool:
 
 
 def _question(name: str, learner: str, hand_in: HandIn, present: Present) -> Question:
-    missing = tuple(d for d in present.files if d not in hand_in.files)
-    return Question(name, learner, present.paper, tuple(hand_in.files), missing)
+    return Question(name, learner, present.paper, tuple(hand_in.files), _missing(hand_in, present))
+
+
+def _missing(hand_in: HandIn, present: Present) -> tuple[str, ...]:
+    """Return the devices that only the paper there has."""
+    return tuple(d for d in present.files if d not in hand_in.files)
 
 
 def _added(hand_in: HandIn, present: Present) -> HandIn:

@@ -10,7 +10,7 @@ import signal
 import subprocess
 import sys
 import threading
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import partial
@@ -65,6 +65,14 @@ class Workers:
                     self._running.add(number)
                     name = f"zensur-worker-{number}"
                     threading.Thread(target=self._run, args=(number,), name=name, daemon=True).start()
+            self._changed.notify_all()
+
+    def drop(self, keys: Iterable[Hashable]) -> None:
+        """Leave pieces undone that wait; one that is being done is finished."""
+        with self._changed:
+            for key in keys:
+                self._waiting.pop(key, None)
+                self._long.pop(key, None)
             self._changed.notify_all()
 
     def ask(self, function: Callable[..., Any], *arguments: Any) -> Any:

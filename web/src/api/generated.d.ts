@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  "/api/arrivals/{number}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What arrived, when and by which way, with the SHA-256 of each file: the receipt of a hand-in. */
+    get: operations["papers_arrived_arrivals__int_number__get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/authoring/complete": {
     parameters: {
       query?: never;
@@ -293,6 +310,60 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/groups": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** All groups, the newest first. */
+    get: operations["groups_all_of_them_get"];
+    put?: never;
+    /** Add a group; lines of its roster that cannot be taken are told and left out. */
+    post: operations["groups_add_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/groups/read": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What a roster says, before it is stored. */
+    post: operations["groups_read_read_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/groups/{number}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** One group. */
+    get: operations["groups_one__int_number__get"];
+    /** Give a group another title and roster; sittings keep the learners that they have. */
+    put: operations["groups_change__int_number__put"];
+    post?: never;
+    /** Take a group off the list; sittings keep its learners. */
+    delete: operations["groups_remove__int_number__delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs": {
     parameters: {
       query?: never;
@@ -519,6 +590,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/labs/{slug}/marking": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** How many of the papers that count are marked, have failed, or wait. */
+    get: operations["marking_how_far_labs__slug__marking_get"];
+    put?: never;
+    /** Stop marking, after the papers at hand, or go on with it. */
+    post: operations["marking_stop_labs__slug__marking_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs/{slug}/papers": {
     parameters: {
       query?: never;
@@ -526,7 +615,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** The paper of every learner that counts, as far as it is marked with the newest version of the lab. */
+    /** The paper of every learner that counts, as far as it is marked. */
     get: operations["papers_papers_labs__slug__papers_get"];
     put?: never;
     /** Take papers, archives of one paper or a class, or the sheets of one learner; they are marked behind. */
@@ -588,6 +677,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/papers/{paper}/comments": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Write a comment: it stays with the paper when that is marked anew, and is on its page. */
+    post: operations["comments_add_comments_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/papers/{paper}/comments/{number}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** Take a comment back. */
+    delete: operations["comments_remove_comments__int_number__delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/papers/{paper}/count": {
     parameters: {
       query?: never;
@@ -597,7 +720,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Make a paper the one of its learner that counts. */
+    /** Make a paper the one of its learner that counts, or leave that to the rules of its sitting again. */
     post: operations["papers_count_papers__int_paper__count_post"];
     delete?: never;
     options?: never;
@@ -616,6 +739,23 @@ export interface paths {
     get: operations["papers_paper_journey_papers__int_paper__journeys__int_number__get"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/papers/{paper}/looked": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Say that somebody looked at what is doubtful about a paper. */
+    post: operations["comments_looked_looked_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -650,6 +790,112 @@ export interface paths {
     put?: never;
     /** Overrule a criterion or the total of a paper, or take that back. */
     post: operations["papers_overrule_papers__int_paper__overrules_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sittings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** All sittings, the newest first. */
+    get: operations["sittings_all_of_them_get"];
+    put?: never;
+    /** Give the newest version of a lab to the learners of some groups. */
+    post: operations["sittings_add_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sittings/{number}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** One sitting with its settings, seats and log. */
+    get: operations["sittings_one__int_number__get"];
+    /** Change title and rules of a sitting; what counts is worked out anew. */
+    put: operations["sittings_change__int_number__put"];
+    post?: never;
+    /** Take a sitting off the list; nothing of it is lost. */
+    delete: operations["sittings_remove__int_number__delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sittings/{number}/released": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Release the marks, or hold them again. */
+    post: operations["sittings_release__int_number__released_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sittings/{number}/seats": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Give the learners of groups a seat who have none; the others keep theirs, and their numbers. */
+    post: operations["sittings_more__int_number__seats_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sittings/{number}/seats/{code}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /** Give a learner another team or other numbers, before the first hand-in. */
+    put: operations["sittings_change_seat__int_number__seats__code__put"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sittings/{number}/version": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What taking over the newest version of the lab changes, and for whom. */
+    get: operations["sittings_what_changes__int_number__version_get"];
+    put?: never;
+    /** Mark the sitting with a version of the lab from now on; results of before stay. */
+    post: operations["sittings_take_over__int_number__version_post"];
     delete?: never;
     options?: never;
     head?: never;
@@ -761,6 +1007,32 @@ export interface components {
       device: string;
       /** Port */
       port: string;
+    };
+    /**
+     * Arrived
+     * @description The receipt of a hand-in: what arrived, when and by which way, and what was noticed while it was read.
+     */
+    Arrived: {
+      /** Files */
+      files: components["schemas"]["ArrivedFile"][];
+      /** Number */
+      number: number;
+      /** Received At */
+      received_at: string;
+      /** Remarks */
+      remarks: string[];
+      /** Way */
+      way: string;
+    };
+    /**
+     * ArrivedFile
+     * @description A file that arrived, with the SHA-256 of its contents.
+     */
+    ArrivedFile: {
+      /** Name */
+      name: string;
+      /** Sha256 */
+      sha256: string;
     };
     /**
      * Attempt
@@ -1015,6 +1287,38 @@ export interface components {
       stage: string;
     };
     /**
+     * ChangedFor
+     * @description What another version of the lab changes for a learner: totals and grades, and which criteria.
+     */
+    ChangedFor: {
+      /** Becomes */
+      becomes: number;
+      /** Criteria */
+      criteria: string[];
+      /** Grade Becomes */
+      grade_becomes: string | null;
+      /** Grade Was */
+      grade_was: string | null;
+      /** Learner */
+      learner: string;
+      /** Paper */
+      paper: number;
+      /** Was */
+      was: number;
+    };
+    /**
+     * ChangedSeat
+     * @description Another team, and other numbers for the lab's variables.
+     */
+    ChangedSeat: {
+      /** Drawn */
+      drawn: {
+        [key: string]: number;
+      };
+      /** Team */
+      team: string;
+    };
+    /**
      * CheckShape
      * @description What the lab check found.
      */
@@ -1056,7 +1360,10 @@ export interface components {
       out_of: number;
       /** Pairs */
       pairs: components["schemas"]["Pair"][];
+      /** Released */
+      released: string | null;
       reliability: components["schemas"]["Reliability"];
+      sitting: components["schemas"]["SittingRef"] | null;
       /** Slips */
       slips: components["schemas"]["SlipCount"][];
       /** Slug */
@@ -1106,6 +1413,47 @@ export interface components {
       loopbacks: components["schemas"]["LoopbackShape"][];
     };
     /**
+     * CommentShape
+     * @description What an instructor wrote: about a criterion, a line of a device's sheet, or the whole where neither is told.
+     */
+    CommentShape: {
+      /** Criterion */
+      criterion: string;
+      /** Device */
+      device: string;
+      /** Id */
+      id: number;
+      /** Line */
+      line: number | null;
+      /** Made At */
+      made_at: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * Commenting
+     * @description A comment to be kept.
+     */
+    Commenting: {
+      /**
+       * Criterion
+       * @default
+       */
+      criterion: string;
+      /**
+       * Device
+       * @default
+       */
+      device: string;
+      /**
+       * Line
+       * @default null
+       */
+      line: number | null;
+      /** Text */
+      text: string;
+    };
+    /**
      * CompletionShape
      * @description What may stand at a place; ``column`` is the first column of the word that it completes.
      */
@@ -1124,6 +1472,22 @@ export interface components {
       fault: number;
       /** Marks */
       marks: number;
+    };
+    /**
+     * Counting
+     * @description Whether a paper is chosen to count, or the rules are to decide again, and why.
+     */
+    Counting: {
+      /**
+       * Chosen
+       * @default true
+       */
+      chosen: boolean;
+      /**
+       * Reason
+       * @default
+       */
+      reason: string;
     };
     /**
      * CriterionRow
@@ -1281,6 +1645,22 @@ export interface components {
       window: string;
     };
     /**
+     * Earned
+     * @description The totals of a paper, and what is earned of each task and criterion.
+     */
+    Earned: {
+      /** Carried */
+      carried: number;
+      /** Criteria */
+      criteria: number[];
+      /** Grade */
+      grade: string | null;
+      /** Score */
+      score: number;
+      /** Tasks */
+      tasks: number[];
+    };
+    /**
      * Edited
      * @description The text after edits, the stage that is looked at then, and what is shown of it.
      */
@@ -1344,6 +1724,26 @@ export interface components {
       stage: string;
       /** Text */
       text: string;
+    };
+    /**
+     * EntryShape
+     * @description An entry of the log.
+     */
+    EntryShape: {
+      /** Learner */
+      learner: string;
+      /** Made At */
+      made_at: string;
+      /** Paper */
+      paper: number | null;
+      /** Reason */
+      reason: string;
+      /** Told */
+      told: string;
+      /** What */
+      what: string;
+      /** Who */
+      who: string;
     };
     /**
      * ErrorPlace
@@ -1548,6 +1948,52 @@ export interface components {
       listed: "pings" | "services";
       /** Numbers */
       numbers: number[];
+    };
+    /**
+     * GroupList
+     * @description All groups, the newest first.
+     */
+    GroupList: {
+      /** Groups */
+      groups: components["schemas"]["GroupRef"][];
+    };
+    /**
+     * GroupRef
+     * @description A group in the list.
+     */
+    GroupRef: {
+      /** Learners */
+      learners: number;
+      /** Number */
+      number: number;
+      /** Title */
+      title: string;
+    };
+    /**
+     * GroupText
+     * @description A group as it is typed: its title, and the roster as CSV.
+     */
+    GroupText: {
+      /** Text */
+      text: string;
+      /** Title */
+      title: string;
+    };
+    /**
+     * GroupView
+     * @description A group with its roster, and as CSV; ``remarks`` say which lines were left out and why.
+     */
+    GroupView: {
+      /** Learners */
+      learners: components["schemas"]["LearnerShape"][];
+      /** Number */
+      number: number;
+      /** Remarks */
+      remarks: string[];
+      /** Text */
+      text: string;
+      /** Title */
+      title: string;
     };
     /**
      * IdTaken
@@ -1857,30 +2303,66 @@ export interface components {
       weave: components["schemas"]["WeaveShape"];
     };
     /**
+     * LateCharge
+     * @description What being late costs: the days begun, the per cent that they take off the total, and the marks that this is.
+     */
+    LateCharge: {
+      /** Days */
+      days: number;
+      /** Marks */
+      marks: number;
+      /** Percent */
+      percent: number;
+    };
+    /**
+     * LearnerRef
+     * @description A learner of a sitting.
+     */
+    LearnerRef: {
+      /** Code */
+      code: string;
+      /** Name */
+      name: string;
+    };
+    /**
      * LearnerRow
-     * @description A learner in the grid: the paper, what is earned of each task, and the mistakes in words.
+     * @description A learner in the grid: the paper, where there is one, what is earned of it, where it is marked, and the mistakes
+     *     in words. ``doubts`` say why somebody should look at it who has not.
      */
     LearnerRow: {
-      /** Carried */
-      carried: number;
-      /** Criteria */
-      criteria: number[];
-      /** Grade */
-      grade: string | null;
+      /** Days Late */
+      days_late: number;
+      /** Doubts */
+      doubts: string[];
+      /** Group */
+      group: string;
       /** Handed In */
-      handed_in: string;
+      handed_in: string | null;
       /** Learner */
       learner: string;
+      marked: components["schemas"]["Earned"] | null;
       /** Mistakes */
       mistakes: string[];
       /** Overruled */
       overruled: boolean;
       /** Paper */
-      paper: number;
-      /** Score */
-      score: number;
-      /** Tasks */
-      tasks: number[];
+      paper: number | null;
+    };
+    /**
+     * LearnerShape
+     * @description A learner: the id as the course system has it, a name, and perhaps a second id for export, an address, a team.
+     */
+    LearnerShape: {
+      /** Code */
+      code: string;
+      /** Export Id */
+      export_id: string;
+      /** Mail */
+      mail: string;
+      /** Name */
+      name: string;
+      /** Team */
+      team: string;
     };
     /**
      * LeaseRow
@@ -2199,6 +2681,31 @@ export interface components {
       wrong: components["schemas"]["Span"] | null;
     };
     /**
+     * MarkingProgress
+     * @description How many of the papers that count there are, are marked, have failed, and are left to be marked; ``stopped`` says
+     *     that the rest is not marked before somebody has it go on.
+     */
+    MarkingProgress: {
+      /** Failed */
+      failed: number;
+      /** Left */
+      left: number;
+      /** Marked */
+      marked: number;
+      /** Papers */
+      papers: number;
+      /** Stopped */
+      stopped: boolean;
+    };
+    /**
+     * MarkingStop
+     * @description Whether marking is to stop, after the papers at hand, or to go on.
+     */
+    MarkingStop: {
+      /** Stopped */
+      stopped: boolean;
+    };
+    /**
      * Medium
      * @description What kind of link a port takes.
      * @enum {string}
@@ -2237,6 +2744,27 @@ export interface components {
       title: string;
       /** Told */
       told: string;
+    };
+    /**
+     * MoreSeats
+     * @description Groups whose learners get a seat where they have none.
+     */
+    MoreSeats: {
+      /** Groups */
+      groups: number[];
+    };
+    /**
+     * Move
+     * @description The version of the lab to be taken over, as it was shown, and why.
+     */
+    Move: {
+      /**
+       * Reason
+       * @default
+       */
+      reason: string;
+      /** Version */
+      version: number;
     };
     /**
      * MoveAsked
@@ -2335,6 +2863,23 @@ export interface components {
       to: number;
     };
     /**
+     * MovingView
+     * @description What taking over the newest version of the lab changes, for whom; ``waiting`` papers are not marked under it
+     *     yet.
+     */
+    MovingView: {
+      /** Changed */
+      changed: components["schemas"]["ChangedFor"][];
+      /** Newest */
+      newest: number;
+      /** Papers */
+      papers: number;
+      /** Version */
+      version: number;
+      /** Waiting */
+      waiting: number;
+    };
+    /**
      * NameNetwork
      * @description Give a network, by the number of its row, another name; an empty one takes the name away.
      */
@@ -2413,6 +2958,40 @@ export interface components {
        * @default false
        */
       starter: boolean;
+      /** Title */
+      title: string;
+    };
+    /**
+     * NewSitting
+     * @description A sitting of a lab's newest version, of a stage where it has them, for the learners of some groups.
+     */
+    NewSitting: {
+      /**
+       * Blind
+       * @default false
+       */
+      blind: boolean;
+      /** Groups */
+      groups?: number[];
+      /**
+       * @default {
+       *       "attempts": 0,
+       *       "closes": null,
+       *       "counts": "last",
+       *       "late": "marked",
+       *       "most_percent": 100,
+       *       "opens": null,
+       *       "percent": 10
+       *     }
+       */
+      rules: components["schemas"]["SittingRules"];
+      /** Slug */
+      slug: string;
+      /**
+       * Stage
+       * @default
+       */
+      stage: string;
       /** Title */
       title: string;
     };
@@ -2634,6 +3213,7 @@ export interface components {
       lab: string;
       /** Papers */
       papers: components["schemas"]["PaperCard"][];
+      sitting: components["schemas"]["SittingRef"] | null;
       /** Slug */
       slug: string;
       /** Stage */
@@ -2674,8 +3254,22 @@ export interface components {
      *     Without a result it waits to be marked, or has failed for a reason.
      */
     PaperView: {
+      /** Arrival */
+      arrival: number | null;
       /** Attempts */
       attempts: components["schemas"]["Attempt"][];
+      /** Chosen */
+      chosen: boolean;
+      /** Comments */
+      comments: components["schemas"]["CommentShape"][];
+      /** Days Late */
+      days_late: number;
+      /** Doubts */
+      doubts: string[];
+      /** Drawn */
+      drawn: {
+        [key: string]: number;
+      };
       /** Failure */
       failure: string | null;
       /** Id */
@@ -2699,6 +3293,7 @@ export interface components {
       result: components["schemas"]["Result"] | null;
       /** Sheets */
       sheets: components["schemas"]["PaperSheet"][];
+      sitting: components["schemas"]["SittingRef"] | null;
       /** Slug */
       slug: string;
       /** Stage */
@@ -2801,6 +3396,23 @@ export interface components {
       vlan: number | null;
       /** Why */
       why: string | null;
+    };
+    /**
+     * Progress
+     * @description How far a sitting is: learners (or teams), papers that count, those of them that came late, are marked, are
+     *     doubtful.
+     */
+    Progress: {
+      /** Doubtful */
+      doubtful: number;
+      /** Handed In */
+      handed_in: number;
+      /** Late */
+      late: number;
+      /** Learners */
+      learners: number;
+      /** Marked */
+      marked: number;
     };
     /**
      * PutSheet
@@ -2907,6 +3519,14 @@ export interface components {
       errors: components["schemas"]["ErrorPlace"][];
       /** Message */
       message: string;
+    };
+    /**
+     * Released
+     * @description Whether marks are released.
+     */
+    Released: {
+      /** Released */
+      released: boolean;
     };
     /**
      * Reliability
@@ -3103,6 +3723,8 @@ export interface components {
       faults: components["schemas"]["Fault"][];
       /** Grade */
       grade: string | null;
+      /** @default null */
+      late: components["schemas"]["LateCharge"] | null;
       /** Learner */
       learner: string;
       /** Out Of */
@@ -3141,6 +3763,24 @@ export interface components {
     };
     /** RootModel[list[VersionRef]] */
     RootModel_list_VersionRef__: components["schemas"]["VersionRef"][];
+    /**
+     * RosterRead
+     * @description What was read of a roster, and which lines were left out and why.
+     */
+    RosterRead: {
+      /** Learners */
+      learners: components["schemas"]["LearnerShape"][];
+      /** Remarks */
+      remarks: string[];
+    };
+    /**
+     * RosterText
+     * @description A roster as CSV.
+     */
+    RosterText: {
+      /** Text */
+      text: string;
+    };
     /**
      * RouteRow
      * @description An own address or a route; ``why`` it is not active.
@@ -3263,6 +3903,21 @@ export interface components {
         [key: string]: number;
       };
       scheme: components["schemas"]["SchemeRows"];
+    };
+    /**
+     * SeatShape
+     * @description A learner of a sitting with the numbers that were drawn for the lab's variables.
+     */
+    SeatShape: {
+      /** Drawn */
+      drawn: {
+        [key: string]: number;
+      };
+      /** Group */
+      group: string;
+      /** Handed In */
+      handed_in: boolean;
+      learner: components["schemas"]["LearnerShape"];
     };
     /**
      * SetAddress
@@ -3470,6 +4125,149 @@ export interface components {
       saved_at: string;
       /** Slug */
       slug: string;
+      /** Version */
+      version: number;
+    };
+    /**
+     * SittingCard
+     * @description A sitting in the list.
+     */
+    SittingCard: {
+      /** Closes */
+      closes: string | null;
+      /** Lab */
+      lab: string;
+      /** Number */
+      number: number;
+      progress: components["schemas"]["Progress"];
+      /** Released */
+      released: string | null;
+      /** Slug */
+      slug: string;
+      /** Stage */
+      stage: string;
+      /** Title */
+      title: string;
+    };
+    /**
+     * SittingList
+     * @description Sittings, the newest first.
+     */
+    SittingList: {
+      /** Sittings */
+      sittings: components["schemas"]["SittingCard"][];
+    };
+    /**
+     * SittingRef
+     * @description The sitting that papers are of; ``blind`` says that nobody is to know whose they are.
+     */
+    SittingRef: {
+      /** Blind */
+      blind: boolean;
+      /** Number */
+      number: number;
+      /** Title */
+      title: string;
+    };
+    /**
+     * SittingRules
+     * @description When a sitting opens and closes, what being late costs, and which of several papers of a learner counts.
+     *
+     *     ``percent`` of the total is taken off for each day begun, at most ``most_percent``; ``attempts`` 0 is any number.
+     */
+    SittingRules: {
+      /**
+       * Attempts
+       * @default 0
+       */
+      attempts: number;
+      /**
+       * Closes
+       * @default null
+       */
+      closes: string | null;
+      /**
+       * Counts
+       * @default last
+       * @enum {string}
+       */
+      counts: "first" | "last" | "best";
+      /**
+       * Late
+       * @default marked
+       * @enum {string}
+       */
+      late: "refused" | "marked" | "charged";
+      /**
+       * Most Percent
+       * @default 100
+       */
+      most_percent: number;
+      /**
+       * Opens
+       * @default null
+       */
+      opens: string | null;
+      /**
+       * Percent
+       * @default 10
+       */
+      percent: number;
+    };
+    /**
+     * SittingSettings
+     * @description What an instructor sets of a sitting.
+     */
+    SittingSettings: {
+      /**
+       * Blind
+       * @default false
+       */
+      blind: boolean;
+      /**
+       * @default {
+       *       "attempts": 0,
+       *       "closes": null,
+       *       "counts": "last",
+       *       "late": "marked",
+       *       "most_percent": 100,
+       *       "opens": null,
+       *       "percent": 10
+       *     }
+       */
+      rules: components["schemas"]["SittingRules"];
+      /** Title */
+      title: string;
+    };
+    /**
+     * SittingView
+     * @description A sitting with its settings, seats, and what was changed.
+     */
+    SittingView: {
+      /** Closes */
+      closes: string | null;
+      /** Lab */
+      lab: string;
+      /** Log */
+      log: components["schemas"]["EntryShape"][];
+      /** Newest */
+      newest: number;
+      /** Number */
+      number: number;
+      progress: components["schemas"]["Progress"];
+      /** Released */
+      released: string | null;
+      /** Seats */
+      seats: components["schemas"]["SeatShape"][];
+      settings: components["schemas"]["SittingSettings"];
+      /** Slug */
+      slug: string;
+      /** Stage */
+      stage: string;
+      /** Title */
+      title: string;
+      /** Variables */
+      variables: components["schemas"]["VariableShape"][];
       /** Version */
       version: number;
     };
@@ -3758,7 +4556,8 @@ export interface components {
      *
      *     Of several learners' files side by side ``pattern`` says how their names are made up; where it was not ``shown``
      *     what comes of it, that is the answer, and nothing is stored. Where the answer was a question, ``decided`` says as a
-     *     JSON object by name what becomes of each paper that was asked about, and ``seen`` which question that answers.
+     *     JSON object by name what becomes of each paper that was asked about, and ``seen`` which question that answers;
+     *     ``matched`` says by name whose papers they are, empty for nobody's, and ``newcomers`` who gets a seat.
      */
     Upload: {
       /** Decided */
@@ -3770,6 +4569,10 @@ export interface components {
        * @default
        */
       learner: string;
+      /** Matched */
+      matched?: string;
+      /** Newcomers */
+      newcomers?: string;
       /**
        * Pattern
        * @default
@@ -3786,6 +4589,11 @@ export interface components {
        */
       shown: boolean;
       /**
+       * Sitting
+       * @default 0
+       */
+      sitting: number;
+      /**
        * Stage
        * @default
        */
@@ -3793,18 +4601,35 @@ export interface components {
     };
     /**
      * UploadAsked
-     * @description What has to be answered before an upload is stored: how names are made up, or what becomes of papers.
+     * @description What has to be answered before an upload is stored: how names are made up, whose papers are, or what becomes of
+     *     them; ``learners`` are those that papers may be of.
      *
      *     ``seen`` is sent back with the answers, so that none is taken for another question.
      */
     UploadAsked: {
       flat: components["schemas"]["FlatUpload"] | null;
+      /** Learners */
+      learners: components["schemas"]["LearnerRef"][];
       /** Message */
       message: string;
       /** Papers */
       papers: components["schemas"]["PaperAsked"][];
       /** Seen */
       seen: string;
+      /** Whose */
+      whose: components["schemas"]["Whose"][];
+    };
+    /**
+     * VariableShape
+     * @description A variable of the lab, with the ends of its range.
+     */
+    VariableShape: {
+      /** High */
+      high: number;
+      /** Low */
+      low: number;
+      /** Name */
+      name: string;
     };
     /**
      * Variant
@@ -3882,6 +4707,16 @@ export interface components {
       line: number;
     };
     /**
+     * Whose
+     * @description A name in an upload of which it is not certain whose it is, with the id of the learner whose it probably is.
+     */
+    Whose: {
+      /** Name */
+      name: string;
+      /** Proposed */
+      proposed: string | null;
+    };
+    /**
      * Wire
      * @description How a packet is sent out of a port: hardware addresses (None on a serial link), tag, addresses, TTL.
      */
@@ -3934,6 +4769,55 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  papers_arrived_arrivals__int_number__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Arrived"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   authoring_offer_complete_post: {
     parameters: {
       query?: never;
@@ -5566,6 +6450,466 @@ export interface operations {
       };
     };
   };
+  groups_all_of_them_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GroupList"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  groups_add_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["GroupText"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GroupView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  groups_read_read_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RosterText"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RosterRead"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  groups_one__int_number__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GroupView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  groups_change__int_number__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["GroupText"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GroupView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  groups_remove__int_number__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   shelf_shelf_labs_get: {
     parameters: {
       query?: {
@@ -6339,6 +7683,7 @@ export interface operations {
     parameters: {
       query?: {
         stage?: string;
+        sitting?: number;
       };
       header?: never;
       path: {
@@ -6852,10 +8197,155 @@ export interface operations {
       };
     };
   };
+  marking_how_far_labs__slug__marking_get: {
+    parameters: {
+      query?: {
+        stage?: string;
+        sitting?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MarkingProgress"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  marking_stop_labs__slug__marking_post: {
+    parameters: {
+      query?: {
+        stage?: string;
+        sitting?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MarkingStop"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MarkingProgress"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   papers_papers_labs__slug__papers_get: {
     parameters: {
       query?: {
         stage?: string;
+        sitting?: number;
       };
       header?: never;
       path: {
@@ -7255,6 +8745,188 @@ export interface operations {
       };
     };
   };
+  comments_add_comments_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Commenting"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CommentShape"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  comments_remove_comments__int_number__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   papers_count_papers__int_paper__count_post: {
     parameters: {
       query?: never;
@@ -7264,7 +8936,11 @@ export interface operations {
       };
       cookie?: never;
     };
-    requestBody?: never;
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Counting"];
+      };
+    };
     responses: {
       /** @description OK */
       200: {
@@ -7381,6 +9057,89 @@ export interface operations {
       };
       /** @description The database is in use. */
       503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  comments_looked_looked_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
         headers: {
           [name: string]: unknown;
         };
@@ -7546,6 +9305,803 @@ export interface operations {
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_all_of_them_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingList"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_add_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewSitting"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_one__int_number__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_change__int_number__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SittingSettings"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_remove__int_number__delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_release__int_number__released_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Released"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_more__int_number__seats_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MoreSeats"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_change_seat__int_number__seats__code__put: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+        code: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ChangedSeat"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_what_changes__int_number__version_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MovingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_take_over__int_number__version_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Move"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
         headers: {
           [name: string]: unknown;
         };

@@ -1,5 +1,6 @@
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered, client, Refused, type Schemas } from "./client";
+import type { Occasion } from "./occasion";
 
 /** Which of a lab's sheets of a device. */
 export type Side = Schemas["SheetAsked"]["side"];
@@ -37,17 +38,19 @@ export const useLabs = (asked: AskedLabs) =>
 export const useLab = (slug: string, stage = "") =>
   useQuery({
     queryKey: ["lab", slug, stage],
+    enabled: slug !== "",
     queryFn: () => answered(client.GET("/api/labs/{slug}", { params: { path: { slug }, query: { stage } } })),
     placeholderData: (before) => (before?.slug === slug ? before : undefined),
   });
 
-/** The papers of a lab, of one stage where it has stages: the last where none is named. */
-export const usePapers = (slug: string, stage: string) =>
+/** The papers of an occasion. */
+export const usePapers = (slug: string, occasion: Occasion) =>
   useQuery({
-    queryKey: ["papers", slug, stage],
+    queryKey: ["papers", slug, occasion],
     queryFn: () =>
-      answered(client.GET("/api/labs/{slug}/papers", { params: { path: { slug }, query: { stage } } })),
-    refetchInterval: ({ state }) => (state.data?.papers.some(isWaiting) ? SOON : false),
+      answered(client.GET("/api/labs/{slug}/papers", { params: { path: { slug }, query: occasion } })),
+    placeholderData: keepPreviousData,
+    refetchInterval: ({ state }) => (state.data?.papers.some(isWaiting) ? 2 * SOON : false),
   });
 
 /** The benches that are kept with a lab. */
@@ -57,13 +60,13 @@ export const useBenches = (slug: string) =>
     queryFn: () => answered(client.GET("/api/labs/{slug}/benches", { params: { path: { slug } } })),
   });
 
-/** The class of a lab: the grid and its figures, asked anew as long as papers are being marked. */
-export const useClass = (slug: string, stage: string) =>
+/** The class of an occasion: the grid and its figures, asked anew as long as papers are being marked. */
+export const useClass = (slug: string, occasion: Occasion) =>
   useQuery({
-    queryKey: ["class", slug, stage],
+    queryKey: ["class", slug, occasion],
     queryFn: () =>
-      answered(client.GET("/api/labs/{slug}/class", { params: { path: { slug }, query: { stage } } })),
-    refetchInterval: ({ state }) => (state.data !== undefined && state.data.waiting > 0 ? 2 * SOON : false),
+      answered(client.GET("/api/labs/{slug}/class", { params: { path: { slug }, query: occasion } })),
+    refetchInterval: ({ state }) => (state.data !== undefined && state.data.waiting > 0 ? 4 * SOON : false),
   });
 
 /** Whether a paper is still to be marked. */
@@ -163,20 +166,25 @@ export type Decision = "replace" | "add" | "apart" | "leave";
 export interface HandIn {
   files: File[];
   learner: string;
-  stage: string;
+  occasion: Occasion;
   pattern: string;
   /** Whether what comes of the pattern was shown; else that is the answer. */
   shown: boolean;
   /** Which question `decided` answers. */
   seen: string;
   decided: Record<string, Decision>;
+  /** By the name in the archive whose paper it is; empty for nobody's. */
+  matched: Record<string, string>;
+  /** Names that get a seat in the sitting. */
+  newcomers: string[];
 }
 
-/** Makes a paper the one of its learner that counts. */
+/** Makes a paper the one of its learner that counts, or leaves that to the rules again. */
 export const useCount = (paper: number) => {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: () => answered(client.POST("/api/papers/{paper}/count", { params: { path: { paper } } })),
+    mutationFn: (body: Schemas["Counting"]) =>
+      answered(client.POST("/api/papers/{paper}/count", { params: { path: { paper } }, body })),
     onSuccess: () => cache.invalidateQueries(),
   });
 };
@@ -203,15 +211,18 @@ export const useOverrule = (paper: number) => {
 export const useUpload = (slug: string) => {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ files, learner, stage, pattern, shown, seen, decided }: HandIn) => {
+    mutationFn: ({ files, learner, occasion, pattern, shown, seen, decided, matched, newcomers }: HandIn) => {
       const form = new FormData();
       files.forEach((file) => form.append("files", file));
       form.append("learner", learner);
-      form.append("stage", stage);
+      form.append("stage", occasion.stage);
+      form.append("sitting", String(occasion.sitting));
       form.append("pattern", pattern);
       form.append("shown", String(shown));
       form.append("seen", seen);
       form.append("decided", JSON.stringify(decided));
+      form.append("matched", JSON.stringify(matched));
+      form.append("newcomers", JSON.stringify(newcomers));
       return answered(
         client.POST("/api/labs/{slug}/papers", {
           params: { path: { slug } },

@@ -2,6 +2,8 @@ import type { ReactNode } from "react";
 import { useEffect, useState } from "react";
 import { Modal } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
+import type { Schemas } from "../api/client";
+import { atOccasion } from "../api/occasion";
 import { useKeys, type Keys } from "../keyboard/useKeys";
 import { atStage } from "./Stages";
 
@@ -19,7 +21,7 @@ export interface Key {
 }
 
 interface Props {
-  lab?: { slug: string; title: string; stage?: string };
+  lab?: { slug: string; title: string; stage?: string; sitting?: Schemas["SittingRef"] | null };
   /** Whether the view belongs to the lab's papers, whose address is elsewhere. */
   ofPapers?: boolean;
   title: ReactNode;
@@ -52,6 +54,9 @@ export function View({
     document.title = typeof title === "string" ? `${title} · Zensur` : "Zensur";
   }, [title]);
   const page = (of: string) => atStage(`/labs/${lab?.slug ?? ""}${of}`, lab?.stage ?? "");
+  const sitting = lab?.sitting ?? null;
+  const papers = (of: string) =>
+    atOccasion(`/labs/${lab?.slug ?? ""}${of}`, { stage: lab?.stage ?? "", sitting: sitting?.number ?? 0 });
   const shown = keys.filter((key) => key.hidden !== true);
   return (
     <div className="view">
@@ -59,29 +64,38 @@ export function View({
         <Link className="brand" to="/">
           Zensur
         </Link>
+        {lab === undefined && <Places />}
         {lab && (
           <>
             <Link className="lab" to={page("")}>
               {lab.title}
             </Link>
-            <nav aria-label="Pages of the lab">
-              <NavLink to={page("")} end>
-                Lab
-              </NavLink>
-              <NavLink to={page("/plan")}>Plan</NavLink>
-              <NavLink to={page("/pings")}>Pings</NavLink>
-              <NavLink to={page("/scheme")}>Scheme</NavLink>
-              <NavLink to={page("/bench")}>Bench</NavLink>
-              <NavLink to={page("/about")}>About</NavLink>
-              <NavLink to={page("/text")}>Text</NavLink>
-              <NavLink
-                to={page("/papers")}
-                className={({ isActive }) => (isActive || ofPapers ? "active" : "")}
-              >
-                Papers
-              </NavLink>
-              <NavLink to={page("/class")}>Class</NavLink>
-            </nav>
+            {sitting && (
+              <nav aria-label="Pages of the sitting">
+                <NavLink to={`/sittings/${sitting.number}`}>{sitting.title}</NavLink>
+                <NavLink to={papers("/papers")} className={({ isActive }) => active(isActive || ofPapers)}>
+                  Papers
+                </NavLink>
+                <NavLink to={papers("/class")}>Class</NavLink>
+              </nav>
+            )}
+            {!sitting && (
+              <nav aria-label="Pages of the lab">
+                <NavLink to={page("")} end>
+                  Lab
+                </NavLink>
+                <NavLink to={page("/plan")}>Plan</NavLink>
+                <NavLink to={page("/pings")}>Pings</NavLink>
+                <NavLink to={page("/scheme")}>Scheme</NavLink>
+                <NavLink to={page("/bench")}>Bench</NavLink>
+                <NavLink to={page("/about")}>About</NavLink>
+                <NavLink to={page("/text")}>Text</NavLink>
+                <NavLink to={papers("/papers")} className={({ isActive }) => active(isActive || ofPapers)}>
+                  Papers
+                </NavLink>
+                <NavLink to={papers("/class")}>Class</NavLink>
+              </nav>
+            )}
           </>
         )}
         <div className="aside">{aside}</div>
@@ -131,6 +145,19 @@ export function View({
     </div>
   );
 }
+
+const active = (is: boolean) => (is ? "active" : "");
+
+/** The places that belong to no lab. */
+const Places = () => (
+  <nav aria-label="Places">
+    <NavLink to="/" end>
+      Labs
+    </NavLink>
+    <NavLink to="/sittings">Sittings</NavLink>
+    <NavLink to="/groups">Groups</NavLink>
+  </nav>
+);
 
 /** What stands in place of a view until its data are there, or where they cannot be had. */
 export function Waiting({ error }: { error: Error | null }) {

@@ -7,7 +7,7 @@ from pydantic import Field
 from ...core.marking.adding import SumLine
 from ...core.marking.margin import Margin
 from ...core.marking.shapes import Result
-from .base import Shape
+from .base import Number, Shape
 from .labs import StageRef
 
 
@@ -36,6 +36,14 @@ class PaperCard(Shape):
     """How much was overruled on an earlier paper of the learner, and stands for this one."""
 
 
+class SittingRef(Shape):
+    """The sitting that papers are of; ``blind`` says that nobody is to know whose they are."""
+
+    number: int
+    title: str
+    blind: bool
+
+
 class PaperList(Shape):
     """The paper of every learner that counts, of one stage where the lab has stages."""
 
@@ -44,7 +52,25 @@ class PaperList(Shape):
     version: int
     stage: str
     stages: list[StageRef]
+    sitting: SittingRef | None
     papers: list[PaperCard]
+
+
+class ArrivedFile(Shape):
+    """A file that arrived, with the SHA-256 of its contents."""
+
+    name: str
+    sha256: str
+
+
+class Arrived(Shape):
+    """The receipt of a hand-in: what arrived, when and by which way, and what was noticed while it was read."""
+
+    number: int
+    way: str
+    received_at: str
+    files: list[ArrivedFile]
+    remarks: list[str]
 
 
 class PapersTaken(Shape):
@@ -82,8 +108,23 @@ class PaperAsked(Shape):
     """The devices that only the paper there has a sheet of."""
 
 
+class Whose(Shape):
+    """A name in an upload of which it is not certain whose it is, with the id of the learner whose it probably is."""
+
+    name: str
+    proposed: str | None
+
+
+class LearnerRef(Shape):
+    """A learner of a sitting."""
+
+    code: str
+    name: str
+
+
 class UploadAsked(Shape):
-    """What has to be answered before an upload is stored: how names are made up, or what becomes of papers.
+    """What has to be answered before an upload is stored: how names are made up, whose papers are, or what becomes of
+    them; ``learners`` are those that papers may be of.
 
     ``seen`` is sent back with the answers, so that none is taken for another question.
     """
@@ -92,6 +133,8 @@ class UploadAsked(Shape):
     flat: FlatUpload | None
     papers: list[PaperAsked]
     seen: str
+    whose: list[Whose]
+    learners: list[LearnerRef]
 
 
 class PaperSheet(Shape):
@@ -130,6 +173,26 @@ class LookAgain(Shape):
     made_at: str
 
 
+class CommentShape(Shape):
+    """What an instructor wrote: about a criterion, a line of a device's sheet, or the whole where neither is told."""
+
+    id: int
+    criterion: str
+    device: str
+    line: int | None
+    text: str
+    made_at: str
+
+
+class Commenting(Shape):
+    """A comment to be kept."""
+
+    criterion: str = Field("", max_length=400)
+    device: str = Field("", max_length=64)
+    line: Number | None = None
+    text: str = Field(min_length=1, max_length=2000)
+
+
 class PaperView(Shape):
     """A paper as it was marked, with the papers before and behind it in the list.
 
@@ -140,10 +203,16 @@ class PaperView(Shape):
     learner: str
     lab: str
     slug: str
+    sitting: SittingRef | None
     stage: str
     stage_title: str
     version: int
     received_at: str
+    arrival: int | None
+    """The receipt of what it came in."""
+    days_late: int
+    drawn: dict[str, int]
+    """The learner's own numbers for the lab's variables."""
     number: int
     of: int
     previous: int | None
@@ -156,6 +225,18 @@ class PaperView(Shape):
     attempts: list[Attempt]
     """All papers of the learner, the one that counts first."""
     look_again: list[LookAgain]
+    comments: list[CommentShape]
+    doubts: list[str]
+    """Why somebody should look at it who has not."""
+    chosen: bool
+    """Whether it was chosen by hand to count."""
+
+
+class Counting(Shape):
+    """Whether a paper is chosen to count, or the rules are to decide again, and why."""
+
+    chosen: bool = True
+    reason: str = Field("", max_length=500)
 
 
 class Overruling(Shape):

@@ -3,21 +3,32 @@
 from ...core.statistics import Cluster, Distribution, Item, Pair, Reliability, SlipCount
 from .base import Shape
 from .labs import StageRef
+from .papers import SittingRef
 
 
-class LearnerRow(Shape):
-    """A learner in the grid: the paper, what is earned of each task, and the mistakes in words."""
+class Earned(Shape):
+    """The totals of a paper, and what is earned of each task and criterion."""
 
-    paper: int
-    learner: str
-    handed_in: str
     carried: float
     score: float
     grade: str | None
     tasks: list[float]
     criteria: list[float]
+
+
+class LearnerRow(Shape):
+    """A learner in the grid: the paper, where there is one, what is earned of it, where it is marked, and the mistakes
+    in words. ``doubts`` say why somebody should look at it who has not."""
+
+    paper: int | None
+    learner: str
+    group: str
+    handed_in: str | None
+    days_late: int
+    marked: Earned | None
     mistakes: list[str]
     overruled: bool
+    doubts: list[str]
 
 
 class TaskHead(Shape):
@@ -35,6 +46,8 @@ class ClassView(Shape):
     slug: str
     stage: str
     stages: list[StageRef]
+    sitting: SittingRef | None
+    released: str | None
     version: int
     waiting: int
     out_of: float

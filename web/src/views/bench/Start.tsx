@@ -14,7 +14,7 @@ interface Props {
 /** What the bench starts from: what is given, the model answer, a paper, or a bench that was kept. */
 export function Start({ slug, stage, bench, own }: Props) {
   const [search, setSearch] = useSearchParams();
-  const papers = usePapers(slug, stage);
+  const papers = usePapers(slug, { stage, sitting: 0 });
   const benches = useBenches(slug);
   const ofStage = benches.data?.benches.filter((kept) => kept.stage === stage) ?? [];
   const gone = own.start.startsWith("bench ") && !ofStage.some((kept) => own.start === startOf(kept.number));

@@ -1,249 +1,202 @@
-import { lazy, Suspense, useRef, useState } from "react";
-import { Form } from "react-bootstrap";
-import { Link, useNavigate, useParams } from "react-router";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
+import { atOccasion, occasionOf } from "../../api/occasion";
 import { useClass } from "../../api/queries";
 import { useKept } from "../../authoring/useKept";
-import { atStage, stageKey, Stages, useStage } from "../../design/Stages";
-import { View, Waiting } from "../../design/View";
+import { useOccasion } from "../../design/occasion";
+import { stageKey, Stages, useStage } from "../../design/Stages";
+import { View, Waiting, type Key } from "../../design/View";
 import { count, inWords, marks } from "../../design/words";
-import { filtered, shortened, sorted, type By, type Order, type Row } from "./order";
+import { Marking } from "../papers/Marking";
+import "../papers/papers.css";
+import { Chosen } from "./Chosen";
+import { Filters } from "./Filters";
+import { Grid } from "./Grid";
+import { keepOrder } from "./neighbours";
+import { ALL, columnsOf, filtered, MISTAKES, NAME, sorted, TOTAL, type Filter, type Order } from "./order";
+import { Out } from "./Out";
 import "./class.css";
 
 const Understood = lazy(() => import("./Understood").then((m) => ({ default: m.Understood })));
 
-/** The class of a lab: learners by tasks, sorted and filtered, and what it did not understand. */
+/** The class of an occasion: learners by tasks, sorted and filtered, and what it did not understand. */
 export function ClassView() {
   const { slug = "" } = useParams();
-  const [stage] = useStage();
-  const found = useClass(slug, stage);
+  const found = useClass(slug, useOccasion());
   if (found.data === undefined) return <Waiting error={found.error} />;
-  return <Loaded key={`${slug} ${found.data.stage}`} view={found.data} />;
+  const { stage, sitting } = found.data;
+  return <Loaded key={`${slug} ${stage} ${sitting?.number ?? ""}`} view={found.data} />;
 }
 
 function Loaded({ view }: { view: Schemas["ClassView"] }) {
   const navigate = useNavigate();
   const [, setStage] = useStage();
   const { slug, stage } = view;
-  const [order, setOrder] = useKept<Order>(`${slug} order`, { by: "total", falling: true });
-  const [text, setText] = useKept(`${slug} find`, "");
-  const [mistake, setMistake] = useKept(`${slug} mistake`, "");
-  const [page, setPage] = useKept<"grid" | "understood">(`${slug} class page`, "grid");
-  const [at, setAt] = useState(0);
+  const occasion = occasionOf(view);
+  const kept = atOccasion(slug, occasion);
+  const [order, setOrder] = useKept<Order>(`${kept} order`, { by: TOTAL, falling: true });
+  const [filter, setFilter] = useKept<Filter>(`${kept} filter`, ALL);
+  const [page, setPage] = useKept<"grid" | "understood">(`${kept} class page`, "grid");
+  const [opened, setOpened] = useKept(`${kept} opened`, "");
+  const [cursor, setCursor] = useKept(`${kept} cursor`, { at: 0, across: 0 });
   const search = useRef<HTMLInputElement>(null);
-  const rows = sorted(filtered(view.learners, text, mistake), order);
-  const row = rows[Math.min(at, rows.length - 1)];
-  const sortBy = (by: By) => setOrder({ by, falling: order.by === by ? !order.falling : by !== "learner" });
-  const columns: By[] = ["learner", ...view.tasks.map((_, n) => n), "total", "mistakes"];
-  const next = () => {
-    const by = columns[(columns.indexOf(order.by) + 1) % columns.length];
-    if (by !== undefined) setOrder({ by, falling: by !== "learner" });
+  const columns = useMemo(() => columnsOf(view, opened), [view, opened]);
+  const rows = useMemo(
+    () => sorted(filtered(view.learners, filter, columns), order, columns),
+    [view, filter, order, columns],
+  );
+  useEffect(() => keepOrder(rows.flatMap((row) => row.paper ?? [])), [rows]);
+  const at = Math.min(cursor.at, Math.max(0, rows.length - 1));
+  const across = Math.min(cursor.across, Math.max(0, columns.length - 1));
+  const row = rows[at];
+  const move = (down: number, right: number) => () =>
+    setCursor({
+      at: Math.min(Math.max(0, at + down), Math.max(0, rows.length - 1)),
+      across: Math.min(Math.max(0, across + right), Math.max(0, columns.length - 1)),
+    });
+  const narrow = (more: Partial<Filter>) => {
+    setFilter({ ...filter, ...more });
+    setCursor({ at: 0, across });
   };
-  const file = (suffix: string, more = "") =>
-    `${atStage(`/results/${slug}.${suffix}`, stage)}${more === "" ? "" : `${stage === "" ? "?" : "&"}${more}`}`;
-  const middle = view.distribution;
+  const sortBy = (by: string) => setOrder({ by, falling: order.by === by ? !order.falling : by !== NAME });
+  const task = columns[across]?.task ?? "";
+  const turnPage = () => setPage(page === "grid" ? "understood" : "grid");
+  const open = () => row?.paper && void navigate(`/papers/${row.paper}`);
+  const keys: Key[] = [
+    { key: "↑", on: ["ArrowUp"], does: "previous learner", run: move(-1, 0), hidden: true },
+    { key: "↑ ↓", on: ["ArrowDown"], does: "learners", run: move(1, 0) },
+    { key: "←", on: ["ArrowLeft"], does: "previous task", run: move(0, -1), hidden: true },
+    { key: "← →", on: ["ArrowRight"], does: "tasks", run: move(0, 1) },
+    { key: "Enter", does: "open the paper", run: open },
+    { key: "o", does: "sort by this task", run: () => sortBy(columns[across]?.name ?? TOTAL) },
+    { key: "T", does: "sort by the total", run: () => sortBy(TOTAL), more: true },
+    { key: "N", does: "sort by name", run: () => sortBy(NAME), more: true },
+    { key: "M", does: "sort by mistakes", run: () => sortBy(MISTAKES), more: true },
+    { key: "r", does: "reverse", run: () => setOrder({ ...order, falling: !order.falling }), more: true },
+    { key: "c", does: "its criteria", run: () => setOpened(opened === task ? "" : task) },
+    { key: "/", does: "find a learner", run: () => search.current?.focus() },
+    {
+      key: "d",
+      does: "only what is doubtful",
+      run: () => narrow({ arrived: filter.arrived === "doubtful" ? "" : "doubtful" }),
+    },
+    { key: "s", does: page === "grid" ? "what was not understood" : "the grid", run: turnPage },
+    ...stageKey(view.stages, stage, setStage),
+    { key: "p", does: "papers", run: () => void navigate(atOccasion(`/labs/${slug}/papers`, occasion)) },
+  ];
   return (
     <View
-      lab={{ slug, title: view.lab, stage }}
-      title={
-        view.learners.length === 0
-          ? "No marked papers yet"
-          : `${inWords(view.learners.length, true)} learners${middle ? `, median ${marks(middle.median)} of ${marks(view.out_of)}` : ""}`
-      }
-      about={
-        view.waiting > 0
-          ? `${count(view.waiting, "paper")} ${view.waiting === 1 ? "is" : "are"} still being marked.`
-          : "Each mistake costs once: what only follows from one counts as earned."
-      }
+      lab={{ slug, title: view.lab, stage, sitting: view.sitting }}
+      title={heading(view)}
+      about={about(view)}
       aside={
-        <button
-          type="button"
-          className="place"
-          onClick={() => setPage(page === "grid" ? "understood" : "grid")}
-        >
+        <button type="button" className="place" onClick={turnPage}>
           {page === "grid" ? "what the class did not understand" : "learners by tasks"}
         </button>
       }
-      keys={[
-        { key: "↑", on: ["ArrowUp"], does: "previous", run: () => setAt(Math.max(0, at - 1)) },
-        { key: "↓", on: ["ArrowDown"], does: "next", run: () => setAt(Math.min(rows.length - 1, at + 1)) },
-        { key: "Enter", does: "open the paper", run: () => row && void navigate(`/papers/${row.paper}`) },
-        { key: "o", does: "sort by the next column", run: next },
-        { key: "r", does: "reverse", run: () => setOrder({ ...order, falling: !order.falling }) },
-        { key: "/", does: "find a learner", run: () => search.current?.focus() },
-        {
-          key: "s",
-          does: page === "grid" ? "what was not understood" : "the grid",
-          run: () => setPage(page === "grid" ? "understood" : "grid"),
-        },
-        ...stageKey(view.stages, stage, setStage),
-        { key: "p", does: "papers", run: () => void navigate(atStage(`/labs/${slug}/papers`, stage)) },
-      ]}
+      keys={keys}
       side={
         <>
-          {row && page === "grid" && <Chosen row={row} view={view} />}
-          <section>
-            <h2>Mistakes</h2>
-            {view.slips.length === 0 && <p className="soft">Nobody made one.</p>}
-            {view.slips.slice(0, 14).map((slip) => (
-              <p key={slip.slip} className="mb-1">
-                <button
-                  type="button"
-                  className="slip"
-                  aria-pressed={mistake === slip.title}
-                  onClick={() => {
-                    setMistake(mistake === slip.title ? "" : slip.title);
-                    setAt(0);
-                  }}
-                >
-                  {slip.title}
-                </button>{" "}
-                <span className="soft">
-                  {count(slip.learners.length, "learner")}, {marks(slip.cost)}{" "}
-                  {slip.cost === 1 ? "mark" : "marks"}
-                </span>
-              </p>
-            ))}
-          </section>
-          <section>
-            <h2>Out</h2>
-            <p className="port-acts">
-              <a href={file("csv")}>CSV</a>
-              <a href={file("csv", "separator=;")}>with semicolons</a>
-              <a href={file("csv", "columns=learner,carried,grade,tasks,criteria")}>every criterion</a>
-            </p>
-            <p className="port-acts">
-              <a href={file("json")}>JSON</a>
-              <a href={file("zip")}>marked papers, a page for each</a>
-            </p>
-          </section>
+          {row && page === "grid" && <Chosen row={row} column={columns[across]} outOf={view.out_of} />}
+          <Slips view={view} chosen={filter.mistake} onChoose={(mistake) => narrow({ mistake })} />
+          <Out slug={slug} occasion={occasion} />
         </>
       }
     >
       <Stages stages={view.stages} stage={stage} onTurn={setStage} />
+      <Marking slug={slug} occasion={occasion} />
       {page === "understood" ? (
         <Suspense fallback={<p className="soft">One moment …</p>}>
           <Understood view={view} />
         </Suspense>
       ) : (
         <>
-          <div className="class-find">
-            <Form.Control
-              ref={search}
-              size="sm"
-              aria-label="Find a learner"
-              placeholder="find a learner"
-              value={text}
-              onChange={(event) => {
-                setText(event.target.value);
-                setAt(0);
-              }}
-              onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
-            />
-            {mistake !== "" && (
-              <span>
-                {count(rows.length, "learner")} with {mistake.toLocaleLowerCase()}{" "}
-                <button type="button" className="place" onClick={() => setMistake("")}>
-                  show all
-                </button>
-              </span>
-            )}
-          </div>
-          <div className="class-wide">
-            <Grid view={view} rows={rows} order={order} at={at} onSort={sortBy} onAt={setAt} />
-          </div>
+          <Filters
+            view={view}
+            columns={columns}
+            filter={filter}
+            shown={rows.length}
+            search={search}
+            onFilter={narrow}
+          />
+          <Grid
+            rows={rows}
+            columns={columns}
+            outOf={view.out_of}
+            order={order}
+            at={at}
+            across={across}
+            opened={opened}
+            onSort={sortBy}
+            onAt={(to, column) => setCursor({ at: to, across: column })}
+            onOpen={setOpened}
+          />
         </>
       )}
     </View>
   );
 }
 
-interface GridProps {
+function heading(view: Schemas["ClassView"]): string {
+  const middle = view.distribution;
+  const handedIn = view.learners.filter((row) => row.paper !== null).length;
+  if (handedIn === 0) return view.learners.length > 0 ? "Nobody has handed in yet" : "No papers yet";
+  const number = view.learners.length;
+  const who =
+    handedIn < number
+      ? `${inWords(handedIn, true)} of ${count(number, "learner")} handed in`
+      : count(number, "learner").replace(/^\d+/, inWords(number, true));
+  return middle ? `${who}, median ${marks(middle.median)} of ${marks(view.out_of)}` : who;
+}
+
+function about(view: Schemas["ClassView"]): string {
+  const late = view.learners.filter((row) => row.days_late > 0).length;
+  const doubtful = view.learners.filter((row) => row.doubts.length > 0).length;
+  const said = [
+    late > 0 && `${late} late`,
+    view.waiting > 0 && `${view.waiting} not marked yet`,
+    doubtful > 0 && `${doubtful} to be looked at`,
+    view.sitting && (view.released === null ? "marks held" : "marks released"),
+  ].filter((part) => typeof part === "string");
+  const rule = "Each mistake costs once: what only follows from one counts as earned.";
+  return said.length > 0 ? `${said.join(", ")}. ${rule}` : rule;
+}
+
+interface SlipsProps {
   view: Schemas["ClassView"];
-  rows: Row[];
-  order: Order;
-  at: number;
-  onSort: (by: By) => void;
-  onAt: (at: number) => void;
+  chosen: string;
+  onChoose: (mistake: string) => void;
 }
 
-function Grid({ view, rows, order, at, onSort, onAt }: GridProps) {
-  const short = shortened(view.tasks.map((task) => task.name));
-  const head = (by: By, label: string, worth?: number) => (
-    <th
-      scope="col"
-      className={by === "learner" || by === "mistakes" ? "" : "number"}
-      aria-sort={order.by === by ? (order.falling ? "descending" : "ascending") : undefined}
-    >
-      <button type="button" className="sort" title={label} onClick={() => onSort(by)}>
-        {typeof by === "number" ? short[by] : label}
-        {order.by === by && <span aria-hidden="true">{order.falling ? " ↓" : " ↑"}</span>}
-      </button>
-      {worth !== undefined && <span className="soft d-block">of {marks(worth)}</span>}
-    </th>
-  );
-  return (
-    <table className="table rows class-grid">
-      <thead>
-        <tr>
-          {head("learner", "Learner")}
-          {view.tasks.map((task, n) => (
-            <Fragmented key={task.name}>{head(n, task.name, task.marks)}</Fragmented>
-          ))}
-          {head("total", "Total", view.out_of)}
-          {head("mistakes", "Mistakes")}
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row, n) => (
-          <tr key={row.paper} aria-current={n === at} onClick={() => onAt(n)}>
-            <td>
-              <Link to={`/papers/${row.paper}`}>{row.learner}</Link>
-            </td>
-            {row.tasks.map((earned, t) => (
-              <td key={view.tasks[t]?.name} className="number">
-                <Ink share={earned / (view.tasks[t]?.marks || 1)}>{marks(earned)}</Ink>
-              </td>
-            ))}
-            <td className="number">
-              <b>{marks(row.carried)}</b>
-              {row.grade !== null && <span className="soft"> {row.grade}</span>}
-              {row.overruled && <span className="visually-hidden"> overruled</span>}
-            </td>
-            <td className="soft">{row.mistakes.length === 0 ? "none" : row.mistakes.length}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-const Fragmented = ({ children }: { children: React.ReactNode }) => <>{children}</>;
-
-/** A share as an amount of ink behind its number. */
-const Ink = ({ share, children }: { share: number; children: React.ReactNode }) => (
-  <span
-    className="ink"
-    style={{ "--share": `${Math.round(100 * Math.min(1, Math.max(0, share)))}%` } as React.CSSProperties}
-  >
-    {children}
-  </span>
-);
-
-function Chosen({ row, view }: { row: Row; view: Schemas["ClassView"] }) {
-  const counts = new Map<string, number>();
-  for (const one of row.mistakes) counts.set(one, (counts.get(one) ?? 0) + 1);
+/** The kinds of mistakes, those of most learners first; one that is chosen narrows the grid. */
+function Slips({ view, chosen, onChoose }: SlipsProps) {
+  const [all, setAll] = useState(false);
+  const most = all ? view.slips.length : 8;
   return (
     <section>
-      <h2>
-        {row.learner}: {marks(row.carried)} of {marks(view.out_of)}
-      </h2>
-      <p>
-        {counts.size === 0
-          ? "No mistake."
-          : [...counts].map(([name, n]) => (n === 1 ? name : `${name} (${n})`)).join(", ")}
-      </p>
-      <Link to={`/papers/${row.paper}`}>Open the paper</Link>
+      <h2>Mistakes</h2>
+      {view.slips.length === 0 && <p className="soft">Nobody made one.</p>}
+      {view.slips.slice(0, most).map((slip) => (
+        <p key={slip.slip} className="mb-1">
+          <button
+            type="button"
+            className="slip"
+            aria-pressed={chosen === slip.title}
+            onClick={() => onChoose(chosen === slip.title ? "" : slip.title)}
+          >
+            {slip.title}
+          </button>{" "}
+          <span className="soft">
+            {count(slip.learners.length, "learner")}, {marks(slip.cost)} {slip.cost === 1 ? "mark" : "marks"}
+          </span>
+        </p>
+      ))}
+      {view.slips.length > most && (
+        <button type="button" className="as-link" onClick={() => setAll(true)}>
+          {view.slips.length - most} more
+        </button>
+      )}
     </section>
   );
 }

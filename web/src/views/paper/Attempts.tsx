@@ -1,3 +1,5 @@
+import { useState } from "react";
+import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useCount } from "../../api/queries";
@@ -30,20 +32,60 @@ export function Attempts({ paper }: { paper: Paper }) {
   );
 }
 
-/** Says of a paper that another one of its learner counts, and makes it count. */
+/** Says of a paper that it does not count, or that it was chosen to, and lets that be chosen, with a reason. */
 export function Uncounted({ paper }: { paper: Paper }) {
   const count = useCount(paper.id);
+  const [reason, setReason] = useState("");
   const own = paper.attempts.find((attempt) => attempt.id === paper.id);
   const other = paper.attempts.find((attempt) => attempt.counts);
-  if (own === undefined || own.counts || other === undefined) return null;
+  if (own === undefined || (own.counts && !(paper.chosen && paper.sitting))) return null;
+  const failed = count.error && <span className="pencil"> {count.error.message}</span>;
+  if (own.counts)
+    return (
+      <p className="noted">
+        This paper was chosen by hand to count.{" "}
+        <button
+          type="button"
+          className="as-link"
+          disabled={count.isPending}
+          onClick={() => count.mutate({ chosen: false, reason: "" })}
+        >
+          Leave that to the rules
+        </button>
+        {failed}
+      </p>
+    );
   return (
-    <p className="said">
-      This paper does not count: the one handed in{" "}
-      <Link to={`/papers/${other.id}`}>{moment(other.received_at)}</Link> does.{" "}
-      <button type="button" className="as-link" disabled={count.isPending} onClick={() => count.mutate()}>
+    <Form
+      className="said choosing"
+      onSubmit={(event) => {
+        event.preventDefault();
+        count.mutate({ chosen: true, reason });
+      }}
+    >
+      <p>
+        This paper does not count{other ? ": the one handed in " : "."}
+        {other && (
+          <>
+            <Link to={`/papers/${other.id}`}>{moment(other.received_at)}</Link> does.
+          </>
+        )}
+      </p>
+      {paper.sitting && (
+        <Form.Control
+          size="sm"
+          required
+          maxLength={500}
+          aria-label="Why it is to count"
+          placeholder="why it is to count"
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      )}
+      <button type="submit" className="as-link" disabled={count.isPending}>
         Count this one instead
       </button>
-      {count.error && <span className="pencil"> {count.error.message}</span>}
-    </p>
+      {failed}
+    </Form>
   );
 }

@@ -1,13 +1,18 @@
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
+import { atOccasion, occasionOf } from "../../api/occasion";
 import { usePaper } from "../../api/queries";
 import { View, Waiting } from "../../design/View";
-import { marks, moment } from "../../design/words";
+import { count, marks, moment } from "../../design/words";
+import { Doubts } from "../class/Chosen";
+import { neighboursOf } from "../class/neighbours";
 import { EveryMark } from "./EveryMark";
 import { MarkedSheet } from "./MarkedSheet";
 import { isCable, isRun, type Fault, type MarkedPaper } from "./types";
+import { Arrived } from "./Arrived";
 import { Attempts, Uncounted } from "./Attempts";
+import { Comments } from "./Comments";
 import { LookAgain } from "./LookAgain";
 import { Mistakes } from "./Mistakes";
 import { PaperPings } from "./PaperPings";
@@ -32,6 +37,8 @@ const isMarked = (paper: Schemas["PaperView"]): paper is MarkedPaper => paper.re
 function Loaded({ paper }: { paper: MarkedPaper }) {
   const navigate = useNavigate();
   const { faults } = paper.result;
+  const occasion = occasionOf(paper);
+  const order = neighboursOf(paper.id) ?? paper;
   const [fault, setFault] = useState<Fault | undefined>(undefined);
   const [page, setPage] = useState(() => firstPage(paper));
   const pages = [...paper.sheets.map((s) => s.device), PINGS, MARKS];
@@ -50,34 +57,42 @@ function Loaded({ paper }: { paper: MarkedPaper }) {
   const sheet = paper.sheets.find((s) => s.device === page);
   return (
     <View
-      lab={{ slug: paper.slug, title: paper.lab }}
+      lab={{ slug: paper.slug, title: paper.lab, stage: paper.stage, sitting: paper.sitting }}
       ofPapers
       title={paper.result.learner}
-      about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}, marked with version ${paper.version} of the lab`}
-      aside={paper.number > 0 ? `paper ${paper.number} of ${paper.of}` : "does not count"}
+      about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}${paper.days_late > 0 ? `, ${count(paper.days_late, "day")} late` : ""}, marked with version ${paper.version} of the lab`}
+      aside={paper.number > 0 ? `paper ${order.number} of ${order.of}` : "does not count"}
       keys={[
         { key: "↑", on: ["ArrowUp"], does: "previous sheet", run: turn(-1), hidden: true },
         { key: "↑ ↓", on: ["ArrowDown"], does: "sheets", run: turn(1) },
         ...(faults.length > 0 ? [{ key: "m", does: "next mistake", run: nextFault }] : []),
         { key: "i", does: "pings", run: () => setPage(PINGS) },
         { key: "e", does: "every mark", run: () => setPage(MARKS) },
-        { key: "[", does: "previous paper", run: open(paper.previous), hidden: true },
-        { key: "[ ]", on: ["]"], does: "previous and next paper", run: open(paper.next) },
+        { key: "[", does: "previous paper", run: open(order.previous), hidden: true },
+        { key: "[ ]", on: ["]"], does: "previous and next paper", run: open(order.next) },
+        {
+          key: "g",
+          does: "the class",
+          run: () => void navigate(atOccasion(`/labs/${paper.slug}/class`, occasion)),
+        },
         {
           key: "Esc",
           on: ["Escape"],
           does: "all papers",
-          run: () => void navigate(`/labs/${paper.slug}/papers${paper.stage && `?stage=${paper.stage}`}`),
+          run: () => void navigate(atOccasion(`/labs/${paper.slug}/papers`, occasion)),
         },
       ]}
       side={
         <>
           <Mistakes paper={paper} fault={fault} onFault={choose} />
+          <Comments paper={paper} />
           <Attempts paper={paper} />
+          <Arrived paper={paper} />
         </>
       }
     >
       <Uncounted paper={paper} />
+      {paper.doubts.length > 0 && <Doubts paper={paper.id} doubts={paper.doubts} />}
       <LookAgain paper={paper} />
       <div className="paper-desk">
         <nav aria-label="Sheets of the paper" className="pages">

@@ -1,22 +1,29 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
+import { atOccasion, occasionOf } from "../../api/occasion";
 import { isWaiting, usePapers } from "../../api/queries";
+import { useOccasion } from "../../design/occasion";
 import { atStage, stageKey, Stages, useStage } from "../../design/Stages";
 import { View, Waiting } from "../../design/View";
 import { count, inSentence, inWords, marks } from "../../design/words";
+import { keepOrder } from "../class/neighbours";
+import { Marking } from "./Marking";
 import { Upload } from "./Upload";
 import "./papers.css";
 
 /** The papers of a lab: upload, and the list with scores. */
 export function PapersView() {
   const { slug = "" } = useParams();
-  const [wanted, setStage] = useStage();
+  const wanted = useOccasion();
+  const [, setStage] = useStage();
   const list = usePapers(slug, wanted);
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
+  useEffect(() => keepOrder(list.data?.papers.map((paper) => paper.id) ?? []), [list.data]);
   if (list.data === undefined) return <Waiting error={list.error} />;
-  const { papers, lab, version, stage, stages } = list.data;
+  const { papers, lab, version, stage, stages, sitting } = list.data;
+  const occasion = occasionOf(list.data);
   const turn = (to: string) => {
     setStage(to);
     setAt(0);
@@ -27,7 +34,7 @@ export function PapersView() {
   };
   return (
     <View
-      lab={{ slug, title: lab, stage }}
+      lab={{ slug, title: lab, stage, sitting }}
       title={
         papers.length === 0
           ? "No papers yet"
@@ -49,11 +56,17 @@ export function PapersView() {
         { key: "Enter", does: "open the paper", run: () => open(at) },
         ...stageKey(stages, stage, turn),
         { key: "u", does: "upload", run: () => document.getElementById("choose-files")?.click() },
+        {
+          key: "g",
+          does: "the class",
+          run: () => void navigate(atOccasion(`/labs/${slug}/class`, occasion)),
+        },
         { key: "l", does: "the lab", run: () => void navigate(atStage(`/labs/${slug}`, stage)) },
       ]}
-      side={<Upload slug={slug} stage={stage} />}
+      side={<Upload slug={slug} occasion={occasion} />}
     >
       <Stages stages={stages} stage={stage} onTurn={turn} />
+      <Marking slug={slug} occasion={occasion} />
       <MarkedAgain papers={papers} />
       {papers.length > 0 && (
         <table className="table rows">

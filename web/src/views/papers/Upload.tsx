@@ -1,15 +1,17 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Refused, type Schemas } from "../../api/client";
+import type { Occasion } from "../../api/occasion";
 import { useUpload, type HandIn } from "../../api/queries";
 import { DropFiles } from "../../design/DropFiles";
 import { count } from "../../design/words";
 import { Replacing } from "./Replacing";
+import { WhosePapers } from "./WhosePapers";
 
 const ARCHIVE = /\.(zip|tar|tgz|tar\.gz)$/i;
 
 /** Takes a class as an archive, or the sheets of one learner, by choosing or dropping files. */
-export function Upload({ slug, stage }: { slug: string; stage: string }) {
+export function Upload({ slug, occasion }: { slug: string; occasion: Occasion }) {
   const upload = useUpload(slug);
   const [files, setFiles] = useState<File[]>([]);
   const [learner, setLearner] = useState("");
@@ -22,15 +24,21 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
       {
         files: chosen,
         learner: learner.trim(),
-        stage,
+        occasion,
         pattern: "",
         shown: true,
         seen: "",
         decided: {},
+        matched: {},
+        newcomers: [],
         ...more,
       },
       { onSuccess: () => setFiles([]) },
     );
+  const leave = () => {
+    setFiles([]);
+    upload.reset();
+  };
   const take = (chosen: File[]) => {
     setFiles(chosen);
     upload.reset();
@@ -50,16 +58,22 @@ export function Upload({ slug, stage }: { slug: string; stage: string }) {
           onTake={(pattern, shown) => send(files, { learner: "", pattern, shown })}
         />
       )}
-      {asked && !flat && (
+      {asked && asked.whose.length > 0 && (
+        <WhosePapers
+          key={asked.message}
+          asked={asked}
+          busy={upload.isPending}
+          onTake={(matched, newcomers) => send(files, { ...upload.variables, matched, newcomers })}
+          onLeave={leave}
+        />
+      )}
+      {asked && asked.papers.length > 0 && (
         <Replacing
           key={asked.seen}
           asked={asked}
           busy={upload.isPending}
           onTake={(decided) => send(files, { ...upload.variables, seen: asked.seen, decided })}
-          onLeave={() => {
-            setFiles([]);
-            upload.reset();
-          }}
+          onLeave={leave}
         />
       )}
       {sheets.length > 0 && !asked && (

@@ -1,0 +1,304 @@
+"""Sittings: whose papers are whose, which of them count, what being late costs, and what another version changes."""
+
+import csv
+import io
+import json
+import zipfile
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+from click.testing import CliRunner
+from flask.testing import FlaskClient
+
+from zensur.cli import main
+from zensur.work.desk import Desk
+
+from .helpers import marked, token, zipped
+from .sitting import LAB, asked, class_of, hand_in, new_sitting
+
+YESTERDAY = (datetime.now(UTC) - timedelta(hours=30)).isoformat()
+TOMORROW = (datetime.now(UTC) + timedelta(days=1)).isoformat()
+
+
+def grid(client: FlaskClient, desk: Desk, number: int) -> dict[str, Any]:
+    view = marked(client, desk, f"/api/labs/{LAB}/class?sitting={number}")
+    return {row["learner"]: row for row in view["learners"]}
+
+
+def test_names_in_an_archive_are_the_learners_of_the_roster_and_what_is_doubtful_is_asked(
+    client: FlaskClient, desk: Desk
+) -> None:
+    number = new_sitting(client)["number"]
+    files = class_of("Ana Weir_902_file", "Bem Lock", "Zoe Far")
+    question = hand_in(client, number, files, 409)
+    assert question["whose"] == [
+        {"name": "Bem Lock", "proposed": "4712"},
+        {"name": "Zoe Far", "proposed": None},
+    ]
+    assert [own["name"] for own in question["learners"]] == ["Ana Weir", "Ben Lock", "Eva Quay"]
+    assert grid(client, desk, number)["Ana Weir"]["paper"] is None  # nothing is stored before it is answered
+    hand_in(client, number, files, 409, matched=json.dumps({"Bem Lock": "nobody"}), newcomers='["Zoe Far"]')
+    told = hand_in(client, number, files, matched='{"Bem Lock": "4712"}', newcomers='["Zoe Far"]')
+    assert len(told["papers"]) == 3
+    rows = grid(client, desk, number)
+    assert {name: row["paper"] is not None for name, row in rows.items()} == {
+        "Ana Weir": True, "Ben Lock": True, "Zoe Far": True, "Eva Quay": False,
+    }  # fmt: skip
+    hand_in(client, number, class_of("Nobody", "Eva Quay"), matched='{"Nobody": ""}')
+    assert set(grid(client, desk, number)) == set(rows)  # who is left out gets no seat
+    assert client.get(f"/api/labs/{LAB}/papers").get_json()["sitting"] is None
+    lab_papers = {p["learner"] for p in client.get(f"/api/labs/{LAB}/papers").get_json()["papers"]}
+    assert not lab_papers & {"Ana Weir", "4711", "Zoe Far"}  # the lab's own papers are others
+
+
+def test_a_receipt_tells_what_arrived_byte_for_byte(client: FlaskClient, desk: Desk) -> None:
+    number = new_sitting(client)["number"]
+    (paper,) = hand_in(client, number, class_of("4711", **{"odd.txt": b"?"}))["papers"]
+    view = client.get(f"/api/papers/{paper}").get_json()
+    receipt = client.get(f"/api/arrivals/{view['arrival']}").get_json()
+    assert (receipt["way"], [f["name"] for f in receipt["files"]]) == ("upload", ["class.zip"])
+    content = desk.papers.content(receipt["files"][0]["sha256"])
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        assert set(archive.namelist()) == set(class_of("4711", **{"odd.txt": b"?"}))
+    assert any("odd.txt" in remark for remark in receipt["remarks"])
+    assert client.get("/api/arrivals/999999").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("rules", "counts"),
+    [
+        ({"counts": "last"}, 2),
+        ({"counts": "first"}, 0),
+        ({"counts": "best"}, 1),
+        ({"counts": "last", "attempts": 2}, 1),
+    ],
+)
+def test_the_rules_say_which_attempt_counts_until_one_is_chosen_by_hand(
+    client: FlaskClient, desk: Desk, rules: dict[str, Any], counts: int
+) -> None:
+    number = new_sitting(client, rules=rules)["number"]
+    worse = [
+        class_of("4711", **{"weir.sheet": b""}),
+        class_of("4711"),
+        class_of("4711", **{"lock.sheet": b""}),
+    ]
+    rows = [hand_in(client, number, files)["papers"][0] for files in worse]
+    assert grid(client, desk, number)["Ana Weir"]["paper"] == rows[counts]
+    other = rows[counts - 1]
+    chosen = asked(client, "POST", f"/api/papers/{other}/count", 200, chosen=True, reason="agreed with her")
+    assert [a["id"] for a in chosen["attempts"] if a["counts"]] == [other]
+    assert grid(client, desk, number)["Ana Weir"]["paper"] == other
+    log = client.get(f"/api/sittings/{number}").get_json()["log"]
+    assert [(e["what"], e["learner"], e["reason"]) for e in log] == [
+        ("chosen to count", "Ana Weir", "agreed with her")
+    ]
+    asked(client, "POST", f"/api/papers/{other}/count", 200, chosen=False)
+    assert grid(client, desk, number)["Ana Weir"]["paper"] == rows[counts]
+
+
+@pytest.mark.parametrize(("late", "part"), [("marked", 1.0), ("charged", 0.8), ("refused", None)])
+def test_what_comes_late_is_marked_charged_or_does_not_count(
+    client: FlaskClient, desk: Desk, late: str, part: float | None
+) -> None:
+    rules = {"closes": YESTERDAY, "late": late, "percent": 10}
+    number = new_sitting(client, rules=rules)["number"]
+    (paper,) = hand_in(client, number, class_of("4711", **{"weir.sheet": b""}))["papers"]
+    row = grid(client, desk, number)["Ana Weir"]
+    if part is None:
+        assert (row["paper"], row["handed_in"]) == (None, None)
+        assert (
+            client.get(f"/api/papers/{paper}").get_json()["attempts"][0]["counts"] is False
+        )  # but it is kept
+        return
+    view = client.get(f"/api/papers/{paper}").get_json()
+    whole = view["out_of"] if "out_of" in view else view["result"]["out_of"]
+    lost = sum(line["marks"] for line in view["sum"])
+    assert whole - lost == pytest.approx(view["result"]["carried"], abs=0.02)
+    assert (row["days_late"], view["days_late"]) == (2, 2)
+    asked(client, "PUT", f"/api/sittings/{number}", 200, title="Week 3", rules={"closes": TOMORROW})
+    in_time = grid(client, desk, number)["Ana Weir"]["marked"]["carried"]
+    assert row["marked"]["carried"] == pytest.approx(in_time * part, abs=0.01)
+
+
+def test_who_hands_in_blind_has_no_name_anywhere_until_the_marks_are_released(
+    client: FlaskClient, desk: Desk
+) -> None:
+    number = new_sitting(client, blind=True)["number"]
+    (paper,) = hand_in(client, number, class_of("Ana Weir_902_file"))["papers"]
+    here = f"sitting={number}"
+    pages = [
+        f"/api/labs/{LAB}/class?{here}", f"/api/labs/{LAB}/papers?{here}", f"/api/papers/{paper}",
+        f"/api/papers/{paper}/journeys/1", f"/results/{LAB}.csv?columns=learner,id,group,mail&{here}", f"/results/{LAB}.json?{here}",
+    ]  # fmt: skip
+    marked(client, desk, pages[0])
+    told = [client.get(page).get_data(as_text=True) for page in pages]
+    archive = zipfile.ZipFile(io.BytesIO(client.get(f"/results/{LAB}.zip?{here}").data))
+    told += [*archive.namelist(), *(archive.read(name).decode() for name in archive.namelist())]
+    assert not [text for text in told if "4711" in text or "Ana" in text]
+    assert all("Paper " in text for text in told[:6])
+    asked(client, "POST", f"/api/sittings/{number}/released", 200, released=True)
+    assert "Ana Weir" in client.get(pages[0]).get_data(as_text=True)
+
+
+def test_results_of_a_sitting_bear_the_ids_and_the_names_that_came(client: FlaskClient, desk: Desk) -> None:
+    number = new_sitting(
+        client,
+        roster="id,name,export id,team\n4711,Ana Weir,X1,red\n4712,Ben Lock,X2,red\n4713,Eva Quay,X3,\n",
+    )["number"]
+    hand_in(client, number, class_of("Ana Weir_902_file", "4713"))
+    grid(client, desk, number)
+    text = client.get(
+        f"/results/{LAB}.csv?columns=learner,id,export_id,group,team,carried&sitting={number}"
+    ).data
+    rows = [list(row.values()) for row in csv.DictReader(io.StringIO(text.decode("utf-8-sig")))]
+    assert [row[:5] for row in rows] == [
+        ["Eva Quay", "4713", "X3", "Tuesday", ""],
+        ["Ana Weir", "4711", "X1", "Tuesday", "red"],
+        ["Ben Lock", "4712", "X2", "Tuesday", "red"],
+    ]
+    assert rows[1][5] == rows[2][5]  # one paper of two
+    answer = client.get(f"/results/{LAB}.zip?sitting={number}")
+    assert 'filename="class.zip"' in answer.headers["Content-Disposition"]
+    assert set(zipfile.ZipFile(io.BytesIO(answer.data)).namelist()) == {
+        "Ana Weir_902_file/marked.html",
+        "4713/marked.html",
+    }
+    written = CliRunner().invoke(
+        main, ["results", str(number), "--columns", "id,carried", "--database", str(desk.database.path)]
+    )
+    assert [line.split(",")[0] for line in written.output.split()] == ['"id"', '"4713"', '"4711"', '"4712"']
+
+
+def test_every_learner_has_numbers_that_nobody_else_has(client: FlaskClient, desk: Desk) -> None:
+    """Marked with the learner's own numbers, the learner's own model answer has all marks."""
+    text = "\n".join(
+        line.replace("10.64.1.", "10.64.${room}.")
+        for line in desk.labs.newest(LAB).text.splitlines()  # type: ignore[union-attr]
+    ).replace(f"id: {LAB}", "id: own-rooms", 1)
+    text = text.replace("devices:", "variables:\n  room: {from: 100, to: 120}\n\ndevices:", 1)
+    assert client.post("/api/labs/import", json={"text": text}, headers=token(client)).status_code == 201
+    sitting = new_sitting(client, slug="own-rooms")
+    number = sitting["number"]
+    drawn = {seat["learner"]["code"]: seat["drawn"]["room"] for seat in sitting["seats"]}
+    assert len(set(drawn.values())) == 3
+    rows = list(csv.DictReader(io.StringIO(client.get(f"/numbers/{number}.csv").get_data(as_text=True))))
+    assert {row["learner"]: int(row["value"]) for row in rows} == drawn
+    seat = f"/api/sittings/{number}/seats/4711"
+    free = next(n for n in range(100, 121) if n not in drawn.values())
+    asked(client, "PUT", seat, 422, team="", drawn={"room": 99})
+    asked(client, "PUT", seat, 422, team="", drawn={})
+    asked(client, "PUT", seat, 200, team="", drawn={"room": free})
+    version = desk.labs.newest("own-rooms")
+    assert version is not None
+    for code, room in (("4711", free), ("4712", drawn["4712"])):
+        lab = desk.lab(version, "", {"room": room})
+        sheets = {f"{code}__{d}.sheet": s.text.encode() for d, s in lab.full_paper.items()}
+        answer = client.post(
+            "/api/labs/own-rooms/papers",
+            data={"files": [zipped(**sheets)], "sitting": str(number)},
+            content_type="multipart/form-data",
+            headers=token(client),
+        )
+        assert answer.status_code == 201, answer.get_json()
+    view = marked(client, desk, f"/api/labs/own-rooms/class?sitting={number}")
+    totals = {row["learner"]: row["marked"]["carried"] for row in view["learners"] if row["marked"]}
+    assert totals == {"Ana Weir": view["out_of"], "Ben Lock": view["out_of"]}
+    assert all(item["difficulty"] == 1 for item in view["items"])  # whatever stands in the ids of criteria
+    asked(client, "PUT", seat, 422, team="", drawn={"room": 100})  # not any more
+
+
+def test_another_version_shows_first_what_changes_for_whom(client: FlaskClient, desk: Desk) -> None:
+    number = new_sitting(client)["number"]
+    hand_in(client, number, class_of("4711", "4712", **{"weir.sheet": b""}))
+    hand_in(client, number, class_of("4713"))
+    before = grid(client, desk, number)
+    lab = client.get(f"/api/labs/{LAB}").get_json()
+    text = lab["text"] + "\nscheme:\n  carry_forward: false\n  grades: {pass: 50}\n"
+    changed = asked(client, "POST", f"/api/labs/{LAB}/versions", 201, text=text, base=lab["version"])
+    shown = marked(client, desk, f"/api/sittings/{number}/version")
+    assert (shown["version"], shown["newest"]) == (lab["version"], changed["version"])
+    assert (shown["papers"], shown["waiting"]) == (3, 0)
+    assert grid(client, desk, number) == before  # nothing is taken over by looking
+    asked(client, "POST", f"/api/sittings/{number}/version", 409, version=lab["version"])
+    view = asked(
+        client, "POST", f"/api/sittings/{number}/version", 200, version=changed["version"], reason="fairer"
+    )
+    assert (view["version"], view["log"][0]["what"], view["log"][0]["reason"]) == (
+        changed["version"], f"version {changed['version']} of the lab", "fairer",
+    )  # fmt: skip
+    after = grid(client, desk, number)
+    moved = {n for n in after if after[n]["marked"]["carried"] != before[n]["marked"]["carried"]}
+    assert moved
+    assert {one["learner"] for one in shown["changed"]} == set(after)  # all have a grade now
+    assert all(one["grade_was"] is None and one["grade_becomes"] in {"pass", ""} for one in shown["changed"])
+    for one in shown["changed"]:
+        assert (before[one["learner"]]["marked"]["carried"], after[one["learner"]]["marked"]["carried"]) == (
+            one["was"],
+            one["becomes"],
+        )
+
+
+@pytest.mark.parametrize(
+    ("settings", "said"),
+    [
+        ({"title": "  "}, "A sitting needs a title."),
+        ({"rules": {"opens": TOMORROW, "closes": YESTERDAY}}, "A sitting closes after it opens."),
+        (
+            {"rules": {"late": "charged"}},
+            "A rule for late papers needs the time at which the sitting closes.",
+        ),
+        ({"stage": "third"}, f"{LAB} has no stage third."),
+    ],
+)
+def test_what_a_sitting_cannot_be_is_said(client: FlaskClient, settings: dict[str, Any], said: str) -> None:
+    body = {"title": "Week 3", "slug": LAB, "groups": [], **settings}
+    assert asked(client, "POST", "/api/sittings", 422, **body)["message"] == said
+
+
+def test_the_command_line_hands_in_and_a_desk_that_marks_takes_it_up(
+    client: FlaskClient, desk: Desk, tmp_path: Any
+) -> None:
+    number = new_sitting(client)["number"]
+    for path, content in class_of("Ana Weir", "Zoe").items():
+        (tmp_path / "class" / path).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / "class" / path).write_bytes(content)
+    call = ["hand-in", str(number), str(tmp_path / "class"), "--database", str(desk.database.path)]
+    refused = CliRunner().invoke(main, call)
+    assert (refused.exit_code, "Whose are these: Zoe?" in refused.output) == (2, True)
+    taken = CliRunner().invoke(main, [*call, "--as", "Zoe=4713"])
+    assert (taken.exit_code, "2 papers are stored." in taken.output) == (0, True), taken.output
+    rows = grid(client, desk, number)
+    assert [rows[n]["marked"] is not None for n in ("Ana Weir", "Eva Quay", "Ben Lock")] == [
+        True,
+        True,
+        False,
+    ]
+    partly = {p: c for p, c in class_of("4711").items() if "weir" in p}
+    (tmp_path / "weir.sheet").write_bytes(next(iter(partly.values())) + b"# again\n")
+    again = ["hand-in", str(number), str(tmp_path / "weir.sheet"), "--learner", "4711", *call[3:]]
+    assert "These have handed in already: 4711." in CliRunner().invoke(main, again).output
+    assert CliRunner().invoke(main, [*again, "--again", "add"]).exit_code == 0
+    latest = grid(client, desk, number)["Ana Weir"]
+    assert (latest["paper"] != rows["Ana Weir"]["paper"], latest["doubts"]) == (
+        True,
+        ["Kept from the paper before: lock, quay, ledger, gauge, crane."],
+    )
+    listed = CliRunner().invoke(main, ["sittings", "--json", *call[3:]])
+    own = next(s for s in json.loads(listed.output)["sittings"] if s["number"] == number)
+    assert own["progress"] == {"learners": 3, "handed_in": 2, "late": 0, "marked": 2, "doubtful": 1}
+
+
+def test_what_is_not_there_is_said_and_a_removed_sitting_is_off_the_list(client: FlaskClient) -> None:
+    number = new_sitting(client)["number"]
+    assert client.get(f"/api/labs/toll-house/papers?sitting={number}").status_code == 404
+    for path in (
+        "/api/sittings/99999",
+        "/api/groups/99999",
+        f"/api/labs/{LAB}/papers?sitting=99999",
+        "/numbers/99999.csv",
+    ):
+        assert client.get(path).status_code == 404
+    assert client.delete(f"/api/sittings/{number}", headers=token(client)).status_code == 204
+    assert number not in [s["number"] for s in client.get("/api/sittings").get_json()["sittings"]]
+    assert client.get(f"/api/labs/{LAB}/class?sitting={number}").status_code == 404

@@ -1,0 +1,210 @@
+import { useState, type SyntheticEvent } from "react";
+import { Button, Form } from "react-bootstrap";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { atOccasion } from "../../api/occasion";
+import { useLab, useLabs } from "../../api/queries";
+import { useAddSitting, useGroups, useSittings } from "../../api/sittings";
+import { View, Waiting } from "../../design/View";
+import { count, inWords, moment } from "../../design/words";
+import "./sittings.css";
+
+type Card = Schemas["SittingCard"];
+
+/** All sittings, how far each is, and a new one. */
+export function SittingsView() {
+  const found = useSittings();
+  const navigate = useNavigate();
+  const [at, setAt] = useState(0);
+  if (found.data === undefined) return <Waiting error={found.error} />;
+  const { sittings } = found.data;
+  const chosen = sittings[Math.min(at, sittings.length - 1)];
+  const go = (path: (own: Card) => string) => () => chosen && void navigate(path(chosen));
+  return (
+    <View
+      title={
+        sittings.length === 0
+          ? "No sittings yet"
+          : `${inWords(sittings.length, true)} ${sittings.length === 1 ? "sitting" : "sittings"}`
+      }
+      about="A sitting gives a lab to groups of learners, under rules of its own. A lab can be marked without one, too."
+      keys={[
+        { key: "↑", on: ["ArrowUp"], does: "previous", run: () => setAt(Math.max(0, at - 1)), hidden: true },
+        {
+          key: "↑ ↓",
+          on: ["ArrowDown"],
+          does: "sittings",
+          run: () => setAt(Math.min(sittings.length - 1, at + 1)),
+        },
+        { key: "Enter", does: "its class", run: go((own) => page(own, "class")) },
+        { key: "p", does: "its papers", run: go((own) => page(own, "papers")) },
+        { key: "r", does: "its rules", run: go((own) => `/sittings/${own.number}`) },
+        { key: "n", does: "new sitting", run: () => document.getElementById("sitting-title")?.focus() },
+      ]}
+      side={<NewSitting />}
+    >
+      {sittings.length > 0 && (
+        <table className="table rows">
+          <thead>
+            <tr>
+              <th scope="col">Sitting</th>
+              <th scope="col">Lab</th>
+              <th scope="col">Closes</th>
+              <th scope="col" className="number">
+                Handed in
+              </th>
+              <th scope="col">How far</th>
+            </tr>
+          </thead>
+          <tbody>
+            {sittings.map((own, n) => (
+              <tr key={own.number} aria-current={own === chosen} onMouseEnter={() => setAt(n)}>
+                <td>
+                  <Link to={page(own, "class")}>{own.title}</Link>
+                </td>
+                <td className="soft">
+                  {own.lab}
+                  {own.stage !== "" && `, ${own.stage}`}
+                </td>
+                <td className="soft once">{own.closes === null ? "" : moment(own.closes)}</td>
+                <td className="number once">
+                  {own.progress.handed_in} of {own.progress.learners}
+                </td>
+                <td>{howFar(own)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </View>
+  );
+}
+
+const page = (own: Card, name: string) =>
+  atOccasion(`/labs/${own.slug}/${name}`, { stage: "", sitting: own.number });
+
+/** What there is still to be done, in a few words. */
+export function howFar({ progress, released }: Pick<Card, "progress" | "released">): string {
+  const { learners, handed_in, marked, doubtful, late } = progress;
+  if (handed_in === 0) return "nothing handed in";
+  return [
+    marked < handed_in ? `${marked} marked` : "all marked",
+    handed_in < learners && `${learners - handed_in} awaited`,
+    late > 0 && `${late} late`,
+    doubtful > 0 && `${doubtful} to be looked at`,
+    released === null ? "held" : "released",
+  ]
+    .filter((part) => typeof part === "string")
+    .join(", ");
+}
+
+/** A new sitting: of a lab and stage, for groups. */
+function NewSitting() {
+  const [search] = useSearchParams();
+  const labs = useLabs({ find: "", topic: "", level: "", removed: false, start: 0 });
+  const groups = useGroups();
+  const add = useAddSitting();
+  const navigate = useNavigate();
+  const [title, setTitle] = useState("");
+  const [slug, setSlug] = useState(search.get("lab") ?? "");
+  const [stage, setStage] = useState("");
+  const [chosen, setChosen] = useState<number[]>([]);
+  const first = labs.data?.labs[0]?.slug ?? "";
+  const own = slug === "" ? first : slug;
+  const stages = useLab(own).data?.stages ?? [];
+  const send = (event: SyntheticEvent) => {
+    event.preventDefault();
+    const rules: Schemas["SittingRules"] = {
+      opens: null,
+      closes: null,
+      late: "marked",
+      percent: 10,
+      most_percent: 100,
+      counts: "last",
+      attempts: 0,
+    };
+    add.mutate(
+      { title, slug: own, stage: stage || (stages.at(-1)?.id ?? ""), groups: chosen, blind: false, rules },
+      { onSuccess: (made) => void navigate(`/sittings/${made.number}`) },
+    );
+  };
+  return (
+    <section>
+      <h2>New sitting</h2>
+      <Form onSubmit={send}>
+        <Form.Label htmlFor="sitting-title">Title</Form.Label>
+        <Form.Control
+          id="sitting-title"
+          required
+          maxLength={120}
+          placeholder="Tuesday, week 3"
+          value={title}
+          onChange={(event) => setTitle(event.target.value)}
+        />
+        <Form.Label htmlFor="sitting-lab" className="mt-2">
+          Lab
+        </Form.Label>
+        <Form.Select
+          id="sitting-lab"
+          value={own}
+          onChange={(event) => {
+            setSlug(event.target.value);
+            setStage("");
+          }}
+        >
+          {(labs.data?.labs ?? []).map((lab) => (
+            <option key={lab.slug} value={lab.slug}>
+              {lab.card?.title ?? lab.slug}
+            </option>
+          ))}
+        </Form.Select>
+        {stages.length > 1 && (
+          <>
+            <Form.Label htmlFor="sitting-stage" className="mt-2">
+              Stage
+            </Form.Label>
+            <Form.Select
+              id="sitting-stage"
+              value={stage || stages.at(-1)?.id}
+              onChange={(event) => setStage(event.target.value)}
+            >
+              {stages.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.title}
+                </option>
+              ))}
+            </Form.Select>
+          </>
+        )}
+        <fieldset className="mt-2">
+          <legend className="form-label">Groups</legend>
+          {(groups.data?.groups ?? []).map((group) => (
+            <Form.Check
+              key={group.number}
+              id={`group-${group.number}`}
+              label={`${group.title}, ${count(group.learners, "learner")}`}
+              checked={chosen.includes(group.number)}
+              onChange={() =>
+                setChosen(
+                  chosen.includes(group.number)
+                    ? chosen.filter((n) => n !== group.number)
+                    : [...chosen, group.number],
+                )
+              }
+            />
+          ))}
+          {groups.data?.groups.length === 0 && (
+            <p className="soft">
+              There is no <Link to="/groups/new">group</Link> yet. Without one, the names in an archive are
+              the learners.
+            </p>
+          )}
+        </fieldset>
+        <Button type="submit" variant="primary" className="mt-3" disabled={add.isPending || own === ""}>
+          Make the sitting
+        </Button>
+        {add.error && <p className="pencil mt-2">{add.error.message}</p>}
+      </Form>
+    </section>
+  );
+}
