@@ -5,7 +5,7 @@ import json
 import re
 import zipfile
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from zensur.core.lab import read_lab
 from zensur.demo import demo_papers, lab_text
@@ -152,3 +152,67 @@ def test_axe_finds_nothing_on_sittings_and_groups(page: Page) -> None:
         page.evaluate(AXE)
         found = page.evaluate("axe.run().then(r => r.violations.map(v => [v.id, v.nodes.map(n => n.html)]))")
         assert found == [], address
+
+
+def test_another_answer_is_accepted_for_everybody_and_taken_over(page: Page) -> None:
+    new_group(page)
+    number = new_sitting(page)
+    lab = read_lab(lab_text(LAB)).lab
+    assert lab is not None
+    sheets = {name: sheet.text for name, sheet in lab.full_paper.items()}
+    sheets["gauge"] = sheets["gauge"].replace("10.64.16.20/20", "10.64.16.99/20")
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as written:
+        for name, text in sheets.items():
+            written.writestr(f"4712/{name}.sheet", text)
+    page.keyboard.press("p")
+    page.get_by_label("Choose files").set_input_files(payload("4712.zip", stream.getvalue()))
+    page.get_by_role("link", name="Ben Lock").click()
+    expect(page.get_by_role("heading", name="One mistake")).to_be_visible()  # so it is marked
+    page.keyboard.press("e")
+    page.get_by_role("button", name="Accept for everybody: address gauge p1").click()
+    expect(page.get_by_label("Lines that are to count for address gauge p1")).to_have_value(
+        "address 10.64.16.99/20"
+    )
+    page.get_by_label("Why it is right").fill("Any free address does.")
+    page.get_by_role("button", name="Accept for everybody", exact=True).click()
+    page.get_by_role("link", name="See what that changes for whom").click()
+    page.get_by_role("button", name="Show what it changes for whom").click()
+    expect(page.get_by_text("1 gain, 0 lose, 0 keep their marks.")).to_be_visible()
+    page.get_by_label("Why it is taken over").fill("It is right.")
+    page.get_by_role("button", name=re.compile("Mark with version")).click()
+    expect(page.get_by_role("heading", name=re.compile("The lab has a version"))).to_have_count(0)
+    expect(page.get_by_text("“It is right.”")).to_be_visible()
+    assert page.url.endswith(f"/sittings/{number}")
+
+
+def test_marks_by_hand_are_typed_paper_after_paper(page: Page) -> None:
+    question = {"criterion": "manual:why", "asks": "Why?", "required": "", "marks": 4}
+    given = [
+        {"paper": n, "learner": f"Paper {n}", "answer": "", "earned": 0, "decided": False} for n in (1, 2)
+    ]
+    view = {
+        "lab": "First",
+        "slug": LAB,
+        "stage": "",
+        "sitting": None,
+        "questions": [{**question, "given": given}],
+    }
+    decided: list[object] = []
+    page.route("**/api/labs/*/by-hand?*", lambda route: route.fulfill(json=view))
+
+    def decide(route: Route) -> None:
+        body = route.request.post_data_json or {}
+        decided.append((route.request.url.split("/")[-2], body["marks"]))
+        route.fulfill(json={})
+
+    page.route("**/api/papers/*/overrules", decide)
+    page.goto(f"/labs/{LAB}/by-hand")
+    expect(heading(page)).to_have_text("2 papers left for this question")
+    page.keyboard.type("3.5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Marks of Paper 2")).to_be_focused()
+    page.keyboard.type("4")
+    page.keyboard.press("Enter")
+    settled(page)
+    assert decided == [("1", 3.5), ("2", 4)]

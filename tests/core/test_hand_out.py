@@ -37,7 +37,7 @@ def test_the_learners_edition_gives_nothing_away() -> None:
         )
         edition, page = learners_edition(lab), hand_out_page(lab)
         assert read_lab(edition).lab is not None, read_lab(edition).errors
-        for address in secret:
+        for address in () if lab.tells_plan else secret:  # else the plan tells them, on purpose
             if address not in public:
                 assert not re.search(rf"\b{re.escape(address)}\b", edition), address
                 assert not re.search(rf"\b{re.escape(address)}\b", page), address

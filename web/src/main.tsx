@@ -17,6 +17,8 @@ import { Authoring } from "./authoring/Authoring";
 import { Waiting } from "./design/View";
 import { AboutView } from "./views/about/AboutView";
 import { BenchJourney } from "./views/bench/BenchJourney";
+import { ByHandView } from "./views/byhand/ByHandView";
+import { AlikeView } from "./views/class/AlikeView";
 import { ClassView } from "./views/class/ClassView";
 import { DraftJourney } from "./views/journey/DraftJourney";
 import { GroupsView } from "./views/groups/GroupsView";
@@ -63,6 +65,8 @@ const router = createBrowserRouter([
   { path: "/groups/:number", element: <GroupsView /> },
   { path: "/labs/:slug/versions", element: <VersionsView /> },
   { path: "/labs/:slug/class", element: <ClassView /> },
+  { path: "/labs/:slug/alike", element: <AlikeView /> },
+  { path: "/labs/:slug/by-hand", element: <ByHandView /> },
   { path: "/labs/:slug/papers", element: <PapersView /> },
   { path: "/papers/:paper", element: <PaperView /> },
   { path: "/papers/:paper/pings/:number", element: <JourneyView /> },

@@ -12,11 +12,13 @@ import click
 from .. import __version__
 
 _VERBS = {
+    "archive": ("archive", "Write a sitting into one file."),
     "backup": ("backup", "Copy the database while the application runs."),
     "check": ("check", "Prove a lab: the model answer, every expectation, the scheme."),
     "convert": ("read", "Write a configuration in another form."),
     "demo": ("serve", "Serve the demo: made-up labs and papers."),
     "doctor": ("backup", "Look at all of the database, whether it is whole."),
+    "erase": ("archive", "Erase a learner; the figures of the class stay."),
     "export": ("export", "Write a lab or its packets in a form that others read."),
     "hand-in": ("hand_in", "Hand in papers for a lab or a sitting."),
     "hand-out": ("hand_out", "Write the learner's edition of a lab."),
@@ -26,6 +28,7 @@ _VERBS = {
     "new": ("check", "Begin a lab."),
     "ping": ("ping", "Ping on a lab, on the model answer or on sheets."),
     "read": ("read", "Read configurations, with remarks and in canonical form."),
+    "restore": ("archive", "Put a sitting back from its file."),
     "results": ("results", "Write the results of a class."),
     "sample-class": ("sample_class", "Write a class of made-up papers."),
     "serve": ("serve", "Serve the web application."),

@@ -12,6 +12,9 @@ from ..demo import fill
 from ..demo.classes import fill_class
 from ..server import create_app, listen
 from ..work.desk import Desk
+from ..work.elsewhere import Elsewhere
+from ..work.executors import NoCluster, executor_for
+from ..work.workers import Workers
 from .databases import DATABASE, open_database
 from .inputs import unusable
 
@@ -34,9 +37,19 @@ _PORT = click.option(
     callback=lambda _ctx, _param, origin: _origin(origin),
     help="Where readers see it behind a reverse proxy that asks who they are, such as https://labs.example.net.",
 )
-def serve(database: Path | None, host: str, port: int | None, behind_proxy: str | None) -> None:
+@click.option(
+    "--cluster", metavar="ADDRESS", help="Mark on the workers of a Dask scheduler, such as tcp://HOST:8786."
+)
+def serve(
+    database: Path | None, host: str, port: int | None, behind_proxy: str | None, cluster: str | None
+) -> None:
     """Start the web application on this machine."""
-    _run(Desk(open_database(database)), host, port, behind_proxy)
+    try:
+        with executor_for(1, cluster) as executor:
+            workers = Elsewhere(executor) if executor else Workers()
+            _run(Desk(open_database(database), workers), host, port, behind_proxy)
+    except NoCluster as error:
+        unusable(str(error))
 
 
 @click.command(epilog="Example: zensur demo --port 8020")

@@ -9,9 +9,11 @@ from flask_openapi3 import Info, OpenAPI
 from .. import __version__
 from ..store import Asked
 from ..work.desk import Desk
+from .accepting import accepting_api
 from .authoring import authoring_api
 from .bench import bench_api
 from .benches import benches_api
+from .by_hand import by_hand_api
 from .captures import captures
 from .classes import classes_api, results_files
 from .comments import comments_api
@@ -26,7 +28,7 @@ from .papers import papers_api
 from .security import secure
 from .shapes import Refusal
 from .shelf import shelf_api, shown
-from .sittings import numbers_files, sittings_api
+from .sittings import sitting_files, sittings_api
 from .versions import lab_files, versions_api
 
 MOST_REQUEST_BYTES = 66 * 1024 * 1024
@@ -72,13 +74,15 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(marking_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(comments_api(desk))
+    app.register_api(accepting_api(desk))
+    app.register_api(by_hand_api(desk))
     app.register_api(sittings_api(desk))
     app.register_api(versions_api(desk))
     app.register_blueprint(captures(desk))
     app.register_blueprint(hand_out(desk))
     app.register_blueprint(lab_files(desk))
     app.register_blueprint(results_files(desk))
-    app.register_blueprint(numbers_files(desk))
+    app.register_blueprint(sitting_files(desk))
     app.register_blueprint(marking_events(desk))
     app.register_blueprint(page)
     app.add_url_rule("/api/openapi.json", "openapi", lambda: document(app))

@@ -221,7 +221,7 @@ def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
         stage_title=lab.stage_title if lab.stage else "",
         version=occasion.version.number,
         received_at=stored.received_at,
-        arrival=stored.arrival,
+        arrival=None if occasion.blind else stored.arrival,  # names of files may tell whose they are
         days_late=days_late(occasion.rules.closes, received),
         drawn=dict(stored.drawn),
         number=0 if at is None else at + 1,

@@ -4,11 +4,13 @@ from collections.abc import Iterator
 from typing import Any
 
 from flask import Blueprint, Response, abort
-from flask_openapi3 import APIBlueprint
+from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel
 
 from ..core.sittings import Learner, Rules
 from ..store import By, Entry, Settings, Sitting
+from ..work.archived_rows import BadSitting
+from ..work.archiving import archived, restored
 from ..work.desk import Desk
 from ..work.numbers import numbers_csv, reseat, seat_newcomers, why_not
 from ..work.progress import moving, progress
@@ -44,6 +46,12 @@ class SittingPath(BaseModel):
     number: Number
 
 
+class SittingFile(BaseModel):
+    """The file that a sitting was written into."""
+
+    file: FileStorage
+
+
 class SeatPath(SittingPath):
     """A learner of a sitting by id."""
 
@@ -67,6 +75,15 @@ def _of_all(api: APIBlueprint, desk: Desk) -> None:
         return SittingList(sittings=[_card(desk, sitting) for sitting in desk.sittings.all()]).model_dump(
             mode="json"
         )
+
+    @api.post("/restored", responses={201: SittingView, 422: Refusal})
+    def restore(form: SittingFile) -> Answer:
+        """Put a sitting back from the file that it was written into."""
+        try:
+            number = restored(desk.database, form.file.read())
+        except BadSitting as bad:
+            return refused(422, str(bad))
+        return _again(desk, number), 201
 
     @api.post("", responses={201: SittingView, 404: Refusal, 422: Refusal})
     def add(body: NewSitting) -> Answer:
@@ -181,9 +198,15 @@ def _of_versions(api: APIBlueprint, desk: Desk) -> None:
         return _again(desk, path.number)
 
 
-def numbers_files(desk: Desk) -> Blueprint:
-    """Make the blueprint of a sitting's numbers as the CSV that ``--values`` reads."""
-    blueprint = Blueprint("numbers", __name__)
+def sitting_files(desk: Desk) -> Blueprint:
+    """Make the blueprint of a sitting's numbers as the CSV that ``--values`` reads, and of all of it as one file."""
+    blueprint = Blueprint("sitting-files", __name__)
+
+    @blueprint.get("/archives/<int:number>.zip")
+    def as_archive(number: int) -> Response:
+        if desk.sittings.get(number) is None:
+            abort(404, "There is no such sitting.")
+        return as_file(archived(desk.database, number), "application/zip", f"sitting-{number}.zip")
 
     @blueprint.get("/numbers/<int:number>.csv")
     def as_csv(number: int) -> Response:

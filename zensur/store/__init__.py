@@ -5,6 +5,7 @@ from .comments import Comment, Comments
 from .database import Database, NewerDatabase, UnusableDatabase, why_unusable
 from .drafts import Drafts, StoredDraft
 from .entries import NOBODY, By, Entries, Entry
+from .erasing import erase
 from .groups import Group, Groups
 from .labs import Asked, Labs, LabVersion, Shelved
 from .overrules import Overrules, StoredOverrule
@@ -13,6 +14,7 @@ from .results import Listed, Results, Summary
 from .runs import Queued, RunKey, Runs
 from .scope import Scope
 from .sittings import Seat, Settings, Sitting, Sittings
+from .transfer import dump, load
 
 __all__ = [
     "NOBODY",
@@ -53,6 +55,9 @@ __all__ = [
     "StoredPaper",
     "Summary",
     "UnusableDatabase",
+    "dump",
+    "erase",
+    "load",
     "paper_hash",
     "why_unusable",
 ]

@@ -59,6 +59,11 @@ class Entries:
     def __init__(self, database: Database) -> None:
         self.database = database
 
+    def accepted(self, paper: int, criterion: str, text: str, by: By = NOBODY) -> None:
+        """Note that an answer of a paper counts for everybody from some version of the lab on."""
+        with self.database.transaction() as connection:
+            note(connection, by, "accepted for everybody", paper=paper, criterion=criterion, text=text)
+
     def look(self, paper: int, doubts: Sequence[str], by: By = NOBODY) -> None:
         """Note that somebody looked at what is doubtful about a paper."""
         with self.database.transaction() as connection:

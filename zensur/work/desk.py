@@ -10,6 +10,7 @@ from ..core.formats import HandIn
 from ..core.marking.late import charged_late
 from ..core.marking.overruling import Overrule, overruled
 from ..core.marking.paper import Paper
+from ..core.marking.scheme import numbered, tasks_of
 from ..core.marking.shapes import Result
 from ..core.sittings import Attempt, counting, days_late
 from ..core.statistics.columns import Entrant
@@ -219,10 +220,14 @@ class Desk(CompiledLabs):
         texts = self._results.doubtful([p.id for p in papers], occasion.version.key, revision())
         overrules = self.overrules.of(occasion.scope)
         looked = self.entries.looked_at(occasion.scope)
+        by_hand = {ident for ident, _, c in numbered(tasks_of(occasion.lab)) if c.key == "manual"}
         found = {}
         for stored in papers:
             elsewhere = [o for o in overrules.get(stored.learner, []) if o.paper != stored.id]
             said = [*stored.remarks, *texts.get(stored.id, [])]
+            undecided = len(by_hand - {o.criterion for o in overrules.get(stored.learner, [])})
+            if undecided:
+                said.append(f"Still to be marked by hand: {undecided} of {len(by_hand)}.")
             if elsewhere:
                 said.append(f"{len(elsewhere)} decisions were made on an earlier paper.")
             if said and looked.get(stored.id) != said:

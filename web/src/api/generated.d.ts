@@ -486,6 +486,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/labs/{slug}/by-hand": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What is marked by hand, with every paper that somebody has to look at; marks are given as overrules. */
+    get: operations["by_hand_by_hand_labs__slug__by_hand_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs/{slug}/class": {
     parameters: {
       query?: never;
@@ -677,6 +694,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/papers/{paper}/accept": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Let an answer count for everybody: the lab gets a new version with it.
+     * @description <br/>A sitting stays at its version until the new one is taken over; without one the new version marks at once.
+     */
+    post: operations["accepting_accept_accept_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/papers/{paper}/comments": {
     parameters: {
       query?: never;
@@ -814,6 +851,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/sittings/restored": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Put a sitting back from the file that it was written into. */
+    post: operations["sittings_restore_restored_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/sittings/{number}": {
     parameters: {
       query?: never;
@@ -906,6 +960,48 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /**
+     * AcceptAnswer
+     * @description Let lines of a sheet, or an answer to a question, count as the model's for a criterion, by its id.
+     *
+     *     A derived scheme is written out first.
+     */
+    AcceptAnswer: {
+      /** Criterion */
+      criterion: string;
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "accept";
+      /** Text */
+      text: string;
+    };
+    /**
+     * Accepted
+     * @description The version of the lab that has it, and the sitting that may take it over.
+     */
+    Accepted: {
+      /** Sitting */
+      sitting: number | null;
+      /** Version */
+      version: number;
+    };
+    /**
+     * Accepting
+     * @description Lines of a sheet, or an answer, that are to count for a criterion for everybody, and why.
+     */
+    Accepting: {
+      /** Criterion */
+      criterion: string;
+      /**
+       * Reason
+       * @default
+       */
+      reason: string;
+      /** Text */
+      text: string;
+    };
     /**
      * AddDevice
      * @description Add a device; a router or switch gets its ports as it is joined.
@@ -1255,6 +1351,21 @@ export interface components {
       start: "given" | "answer";
       /** Text */
       text: string;
+    };
+    /**
+     * ByHandView
+     * @description What is marked by hand of the papers of a lab or sitting.
+     */
+    ByHandView: {
+      /** Lab */
+      lab: string;
+      /** Questions */
+      questions: components["schemas"]["QuestionByHand"][];
+      sitting: components["schemas"]["SittingRef"] | null;
+      /** Slug */
+      slug: string;
+      /** Stage */
+      stage: string;
     };
     /**
      * CardResult
@@ -1714,6 +1825,7 @@ export interface components {
         | components["schemas"]["PutStatements"]
         | components["schemas"]["TakeStatements"]
         | components["schemas"]["WriteScheme"]
+        | components["schemas"]["AcceptAnswer"]
       )[];
       /** @default null */
       sheet: components["schemas"]["SheetAsked"] | null;
@@ -1948,6 +2060,22 @@ export interface components {
       listed: "pings" | "services";
       /** Numbers */
       numbers: number[];
+    };
+    /**
+     * GivenAnswer
+     * @description What a paper has for a question: the answer, what it earns, and whether somebody decided that.
+     */
+    GivenAnswer: {
+      /** Answer */
+      answer: string;
+      /** Decided */
+      decided: boolean;
+      /** Earned */
+      earned: number;
+      /** Learner */
+      learner: string;
+      /** Paper */
+      paper: number;
     };
     /**
      * GroupList
@@ -3511,6 +3639,22 @@ export interface components {
       to: string;
     };
     /**
+     * QuestionByHand
+     * @description A criterion that is marked by hand, with the papers that somebody has to look at.
+     */
+    QuestionByHand: {
+      /** Asks */
+      asks: string;
+      /** Criterion */
+      criterion: string;
+      /** Given */
+      given: components["schemas"]["GivenAnswer"][];
+      /** Marks */
+      marks: number;
+      /** Required */
+      required: string;
+    };
+    /**
      * Refusal
      * @description Why something was not done.
      */
@@ -4148,6 +4292,17 @@ export interface components {
       stage: string;
       /** Title */
       title: string;
+    };
+    /**
+     * SittingFile
+     * @description The file that a sitting was written into.
+     */
+    SittingFile: {
+      /**
+       * File
+       * Format: binary
+       */
+      file: string;
     };
     /**
      * SittingList
@@ -7679,6 +7834,58 @@ export interface operations {
       };
     };
   };
+  by_hand_by_hand_labs__slug__by_hand_get: {
+    parameters: {
+      query?: {
+        stage?: string;
+        sitting?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ByHandView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   classes_whole_class_labs__slug__class_get: {
     parameters: {
       query?: {
@@ -8745,6 +8952,113 @@ export interface operations {
       };
     };
   };
+  accepting_accept_accept_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Accepting"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Accepted"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   comments_add_comments_post: {
     parameters: {
       query?: never;
@@ -9389,6 +9703,102 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["NewSitting"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SittingView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  sittings_restore_restored_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": components["schemas"]["SittingFile"];
       };
     };
     responses: {

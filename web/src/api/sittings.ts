@@ -106,6 +106,24 @@ export const useRemoveSitting = () => {
   });
 };
 
+/** Puts a sitting back from the file that it was written into. */
+export const useRestore = () => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (file: File) => {
+      const form = new FormData();
+      form.append("file", file);
+      return answered(
+        client.POST("/api/sittings/restored", {
+          body: form as never,
+          bodySerializer: (body: unknown) => body as FormData,
+        }),
+      );
+    },
+    onSuccess: () => cache.invalidateQueries(),
+  });
+};
+
 /** How far marking is: told by the server as it goes on, or asked for where that cannot be had. */
 export function useMarking(slug: string, occasion: Occasion) {
   const cache = useQueryClient();

@@ -13,3 +13,8 @@ export function useKept<T>(name: string, initial: T): [T, (value: T) => void] {
     },
   ];
 }
+
+/** Has a view find a state when it is come to. */
+export const keep = (name: string, value: unknown) => {
+  kept.set(name, value);
+};

@@ -3,6 +3,7 @@
 from typing import Any
 
 from ..lab.splice import CannotSplice
+from .accepting import AcceptAnswer
 from .addresses import ADDRESS_EDITS
 from .asked import ASKED_EDITS
 from .cabling import CABLE_EDITS
@@ -12,7 +13,16 @@ from .scheming import WriteScheme
 from .staging import STAGE_EDITS
 from .texts import TEXT_EDITS, PutSheet
 
-Edit = ADDRESS_EDITS | ASKED_EDITS | CABLE_EDITS | DEVICE_EDITS | STAGE_EDITS | TEXT_EDITS | WriteScheme
+Edit = (
+    ADDRESS_EDITS
+    | ASKED_EDITS
+    | CABLE_EDITS
+    | DEVICE_EDITS
+    | STAGE_EDITS
+    | TEXT_EDITS
+    | WriteScheme
+    | AcceptAnswer
+)
 """An edit: an object with ``apply``, which takes a draft and returns another."""
 
 

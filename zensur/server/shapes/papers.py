@@ -245,3 +245,48 @@ class Overruling(Shape):
     criterion: str = Field(max_length=400)
     marks: float | None = Field(ge=0, le=1e6, allow_inf_nan=False)
     reason: str = Field(max_length=500)
+
+
+class Accepting(Shape):
+    """Lines of a sheet, or an answer, that are to count for a criterion for everybody, and why."""
+
+    criterion: str = Field(min_length=1, max_length=400)
+    text: str = Field(max_length=2000)
+    reason: str = Field("", max_length=500)
+
+
+class Accepted(Shape):
+    """The version of the lab that has it, and the sitting that may take it over."""
+
+    version: int
+    sitting: int | None
+
+
+class GivenAnswer(Shape):
+    """What a paper has for a question: the answer, what it earns, and whether somebody decided that."""
+
+    paper: int
+    learner: str
+    answer: str
+    earned: float
+    decided: bool
+
+
+class QuestionByHand(Shape):
+    """A criterion that is marked by hand, with the papers that somebody has to look at."""
+
+    criterion: str
+    asks: str
+    required: str
+    marks: float
+    given: list[GivenAnswer]
+
+
+class ByHandView(Shape):
+    """What is marked by hand of the papers of a lab or sitting."""
+
+    lab: str
+    slug: str
+    stage: str
+    sitting: SittingRef | None
+    questions: list[QuestionByHand]

@@ -83,6 +83,12 @@ function Loaded({ view }: { view: Schemas["ClassView"] }) {
     },
     { key: "s", does: page === "grid" ? "what was not understood" : "the grid", run: turnPage },
     ...stageKey(view.stages, stage, setStage),
+    {
+      key: "b",
+      does: "mark by hand",
+      run: () => void navigate(atOccasion(`/labs/${slug}/by-hand`, occasion)),
+      more: true,
+    },
     { key: "p", does: "papers", run: () => void navigate(atOccasion(`/labs/${slug}/papers`, occasion)) },
   ];
   return (

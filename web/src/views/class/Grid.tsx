@@ -50,7 +50,7 @@ export function Grid({ rows, columns, outOf, order, at, across, opened, onSort, 
     >
       <button type="button" className="sort" title={by.trim()} onClick={() => onSort(by)}>
         {label}
-        {order.by === by && <span aria-hidden="true">{order.falling ? " ↓" : " ↑"}</span>}
+        {order.by === by && <span aria-hidden="true">{order.falling ? "\u00a0↓" : "\u00a0↑"}</span>}
       </button>
       {worth !== undefined && <span className="soft d-block">of {marks(worth)}</span>}
       {task !== undefined && (

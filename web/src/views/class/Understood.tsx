@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import { Bar, BarChart, CartesianGrid, Scatter, ScatterChart, Tooltip, XAxis, YAxis } from "recharts";
 import type { Schemas } from "../../api/client";
+import { atOccasion, occasionOf } from "../../api/occasion";
 import { count, marks } from "../../design/words";
 
 const WIDTH = 384;
@@ -18,7 +19,9 @@ export function Understood({ view }: { view: Schemas["ClassView"] }) {
     .filter((item) => item.discrimination !== null)
     .map((item) => ({ id: item.id, difficulty: item.difficulty, discrimination: item.discrimination }));
   const missed = view.items.filter((item) => item.missed_by_strong);
-  const papers = new Map(view.learners.map((row) => [row.learner, row.paper]));
+  const papers = new Map(
+    view.learners.flatMap((row) => (row.paper === null ? [] : [[row.learner, row.paper]])),
+  );
   return (
     <div className="understood">
       <div className="plots">
@@ -117,7 +120,15 @@ export function Understood({ view }: { view: Schemas["ClassView"] }) {
           <Link to={`/papers/${papers.get(pair.b) ?? 0}`}>{pair.b}</Link>{" "}
           <span className="soft">
             share {pair.shared.join("; ")} ({pair.weight} bits)
-          </span>
+          </span>{" "}
+          <Link
+            to={atOccasion(`/labs/${view.slug}/alike`, occasionOf(view), {
+              a: String(papers.get(pair.a) ?? 0),
+              b: String(papers.get(pair.b) ?? 0),
+            })}
+          >
+            side by side
+          </Link>
         </p>
       ))}
     </div>

@@ -1,4 +1,5 @@
 import { marks } from "../../design/words";
+import { Accept } from "./Accept";
 import { Earned } from "./Earned";
 import { inWords, type Criterion, type MarkedPaper } from "./types";
 import { Overrule } from "./Overrule";
@@ -76,6 +77,7 @@ export function EveryMark({ paper, onDevice }: Props) {
                       now={own.marks * own.fraction}
                       overruled={own.overruled ?? null}
                     />
+                    <Accept own={own} paper={paper} />
                   </div>
                 </td>
               </tr>

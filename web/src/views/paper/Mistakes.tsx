@@ -1,6 +1,9 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { atOccasion, occasionOf } from "../../api/occasion";
+import { keep } from "../../authoring/useKept";
 import { inWords, marks } from "../../design/words";
+import { ALL } from "../class/order";
 import { Sum } from "./Sum";
 import type { Fault } from "./types";
 import type { MarkedPaper } from "./types";
@@ -117,8 +120,24 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
       )}
       <p>{own.said}</p>
       {chosen && <p className="soft">For you: {own.told}</p>}
+      {chosen && <Others title={own.title} paper={paper} />}
       <Behind own={own} paper={paper} />
     </div>
+  );
+}
+
+/** The way to the others of the class with a mistake of the same kind. */
+function Others({ title, paper }: { title: string; paper: MarkedPaper }) {
+  const occasion = occasionOf(paper);
+  return (
+    <p>
+      <Link
+        to={atOccasion(`/labs/${paper.slug}/class`, occasion)}
+        onClick={() => keep(`${atOccasion(paper.slug, occasion)} filter`, { ...ALL, mistake: title })}
+      >
+        Others with this mistake
+      </Link>
+    </p>
   );
 }
 

@@ -77,7 +77,7 @@ interface DecidingProps {
 }
 
 function Deciding({ what, most, now, reason, error, busy, onSave, onClose }: DecidingProps) {
-  const [given, setGiven] = useState(String(now));
+  const [given, setGiven] = useState(marks(now));
   const [why, setWhy] = useState(reason);
   return (
     <Form
@@ -96,16 +96,17 @@ function Deciding({ what, most, now, reason, error, busy, onSave, onClose }: Dec
         type="number"
         min={0}
         max={most}
-        step="any"
+        step={0.01}
         required
+        autoFocus
         value={given}
+        onFocus={(event) => event.target.select()}
         aria-label={`Marks for ${what}, of ${marks(most)}`}
         onChange={(event) => setGiven(event.target.value)}
       />
       <span>of {marks(most)}, because</span>
       <Form.Control
         required
-        autoFocus
         maxLength={500}
         value={why}
         aria-label="The reason"

@@ -63,7 +63,20 @@ export function PapersView() {
         },
         { key: "l", does: "the lab", run: () => void navigate(atStage(`/labs/${slug}`, stage)) },
       ]}
-      side={<Upload slug={slug} occasion={occasion} />}
+      side={
+        <>
+          <Upload slug={slug} occasion={occasion} />
+          {sitting === null && (
+            <section>
+              <h2>For a class</h2>
+              <p className="soft">
+                A sitting has a roster, closing times, numbers of the learners’ own, and what was decided.
+              </p>
+              <Link to={`/sittings?lab=${slug}`}>Give this lab to a class</Link>
+            </section>
+          )}
+        </>
+      }
     >
       <Stages stages={stages} stage={stage} onTurn={turn} />
       <Marking slug={slug} occasion={occasion} />

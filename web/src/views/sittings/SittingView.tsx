@@ -74,6 +74,9 @@ function Loaded({ sitting }: { sitting: Schemas["SittingView"] }) {
             ))}
           </section>
           <section>
+            <p className="mb-1">
+              <a href={`/archives/${sitting.number}.zip`}>Keep it as one file</a>
+            </p>
             <button
               type="button"
               className="as-link"

@@ -4,7 +4,8 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { atOccasion } from "../../api/occasion";
 import { useLab, useLabs } from "../../api/queries";
-import { useAddSitting, useGroups, useSittings } from "../../api/sittings";
+import { useAddSitting, useGroups, useRestore, useSittings } from "../../api/sittings";
+import { DropFiles } from "../../design/DropFiles";
 import { View, Waiting } from "../../design/View";
 import { count, inWords, moment } from "../../design/words";
 import "./sittings.css";
@@ -41,7 +42,12 @@ export function SittingsView() {
         { key: "r", does: "its rules", run: go((own) => `/sittings/${own.number}`) },
         { key: "n", does: "new sitting", run: () => document.getElementById("sitting-title")?.focus() },
       ]}
-      side={<NewSitting />}
+      side={
+        <>
+          <NewSitting />
+          <Restore />
+        </>
+      }
     >
       {sittings.length > 0 && (
         <table className="table rows">
@@ -96,6 +102,31 @@ export function howFar({ progress, released }: Pick<Card, "progress" | "released
   ]
     .filter((part) => typeof part === "string")
     .join(", ");
+}
+
+/** Puts a sitting back that was kept as one file. */
+function Restore() {
+  const restore = useRestore();
+  const navigate = useNavigate();
+  return (
+    <section>
+      <h2>From a file</h2>
+      <DropFiles
+        id="sitting-file"
+        label="Choose the file of a sitting"
+        accept=".zip"
+        onFiles={([file]) =>
+          file && restore.mutate(file, { onSuccess: (made) => void navigate(`/sittings/${made.number}`) })
+        }
+      >
+        Drop a sitting here that was kept as one file, on this or another machine.
+      </DropFiles>
+      <div role="status">
+        {restore.isPending && <p className="soft">Reading …</p>}
+        {restore.error && <p className="pencil">{restore.error.message}</p>}
+      </div>
+    </section>
+  );
 }
 
 /** A new sitting: of a lab and stage, for groups. */
