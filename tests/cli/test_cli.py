@@ -207,7 +207,7 @@ def loaded(verb: str) -> set[str]:
     ("verb", "needs"),
     [
         ("", []), ("check", []), ("convert", []), ("mark", []), ("new", []), ("ping", []), ("read", []), ("state", []),
-        ("sample-class", []), ("backup", []), ("doctor", []), ("export", ["dpkt"]), ("hand-out", ["jinja2", "markdown_it", "scipy"]),
+        ("sample-class", []), ("user", []), ("hand-in", []), ("archive", []), ("backup", []), ("doctor", []), ("export", ["dpkt"]), ("hand-out", ["jinja2", "markdown_it", "scipy"]),
         ("serve", ["flask", "jinja2", "markdown_it", "pydantic", "scipy", "waitress", "dpkt"]),
     ],
 )  # fmt: skip

@@ -34,6 +34,7 @@ _VERBS = {
     "serve": ("serve", "Serve the web application."),
     "sittings": ("hand_in", "List the sittings, and how far they are."),
     "state": ("state", "Show what the devices of a lab know."),
+    "user": ("user", "Say who may sign in."),
 }
 """By verb the module that has it, and what it does in a line."""
 

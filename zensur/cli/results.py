@@ -46,7 +46,8 @@ def write_results(
     unknown = [c for c in chosen if c not in COLUMNS]
     if unknown:
         unusable(f"There is no column {unknown[0]}: there are {', '.join(COLUMNS)}.")
-    found, waiting = desk.results_of(occasion)
+    found, _ = desk.results_of(occasion)
+    left_out = len(desk.counting(occasion)) - len(found)
     results = [result for _, result in found]
     if as_json:
         text = results_json(occasion.version.slug, occasion.lab.stage, results)
@@ -57,8 +58,9 @@ def write_results(
     else:
         write_text(output, text)
         click.echo(f"{output} is written: {len(results)} papers.", err=True)
-    if waiting:
+    if left_out:
         click.echo(
-            f"{waiting} papers are not marked yet: open the lab's papers in the application.", err=True
+            f"{left_out} papers are not marked: open them in the application, which marks them, or says why not.",
+            err=True,
         )
         raise SystemExit(1)

@@ -18,7 +18,12 @@ from ..work.workers import Workers
 from .databases import DATABASE, open_database
 from .inputs import unusable
 
-_HOST = click.option("--host", default="127.0.0.1", show_default=True, help="A loopback address.")
+_HOST = click.option(
+    "--host",
+    default="127.0.0.1",
+    show_default=True,
+    help="An address of this machine; another than a loopback one needs users.",
+)
 _USUAL_PORT = 8017
 _PORT = click.option(
     "--port",
@@ -65,12 +70,18 @@ def demo(database: Path | None, host: str, port: int | None) -> None:
 
 
 def _run(desk: Desk, host: str, port: int | None, origin: str | None = None) -> None:
-    """Serve until interrupted, on a loopback address only: nobody is asked to sign in yet."""
+    """Serve until interrupted; on another address than a loopback one only where everybody has to sign in."""
     host = host.lower()
     if host != "localhost" and not _is_loopback(host):
-        unusable(
-            f"{host} is not a loopback address: the application has no sign-in yet and stays on this machine."
-        )
+        if not desk.users.any():
+            unusable(
+                f"{host} is not a loopback address: others could use the application without a password. Let somebody "
+                "sign in first, with zensur user add NAME."
+            )
+        if host in ("0.0.0.0", "::", ""):
+            unusable(f"{host or 'That'} is every address: name the one that readers ask for.")
+    elif not desk.users.any():
+        click.echo("Nobody has to sign in on this machine: zensur user add NAME sets a password.", err=True)
     try:
         listening = _listen(host, port)
     except OSError as error:

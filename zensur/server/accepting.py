@@ -7,11 +7,11 @@ from flask_openapi3 import APIBlueprint
 from ..core.authoring.accepting import AcceptAnswer
 from ..core.authoring.draft import CannotEdit, Draft
 from ..core.authoring.edits import edited
-from ..store import By
 from ..work.desk import Desk
 from .errors import refused
 from .papers import PaperPath
 from .shapes import Accepted, Accepting, Refusal
+from .signing_in import by
 
 Answer = Any
 
@@ -41,7 +41,7 @@ def accepting_api(desk: Desk) -> APIBlueprint:
         number = desk.labs.save(stored.slug, draft.text, newest.number)
         if number is None:
             return refused(409, "Somebody else has saved the lab meanwhile: do it again.")
-        desk.entries.accepted(stored.id, body.criterion, body.text, By(reason=body.reason.strip()))
+        desk.entries.accepted(stored.id, body.criterion, body.text, by(body.reason))
         return Accepted(
             version=number, sitting=occasion.sitting.id if occasion.sitting else None
         ).model_dump(), 201

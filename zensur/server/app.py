@@ -5,6 +5,7 @@ from typing import Any
 
 from flask import Flask
 from flask_openapi3 import Info, OpenAPI
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from .. import __version__
 from ..store import Asked
@@ -28,6 +29,7 @@ from .papers import papers_api
 from .security import secure
 from .shapes import Refusal
 from .shelf import shelf_api, shown
+from .signing_in import guard, session_api
 from .sittings import sitting_files, sittings_api
 from .versions import lab_files, versions_api
 
@@ -56,13 +58,17 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
         MAX_FORM_PARTS=2_000,
         SESSION_COOKIE_NAME="zensur",
         SESSION_COOKIE_HTTPONLY=True,
-        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_SECURE=origin is not None and origin.startswith("https:"),
         WTF_CSRF_TIME_LIMIT=None,
     )
+    if origin is not None:  # whoever asks is told by the proxy alone
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=0, x_host=0)  # type: ignore[method-assign]
     secure(app, frozenset({"localhost", "127.0.0.1", "::1", host.lower()}), origin)
+    guard(app, desk)
     register_errors(app)
     shown(desk, Asked())  # what is opened first is ready soon
+    app.register_api(session_api(desk))
     app.register_api(shelf_api(desk))
     app.register_api(labs_api(desk))
     app.register_api(authoring_api())
@@ -105,6 +111,7 @@ def document(app: OpenAPI) -> dict[str, Any]:
 
 _ANY_READ = {
     400: "The request cannot be read.",
+    401: "Nobody is signed in who has to be.",
     404: "There is no such thing.",
     503: "The database is in use.",
 }

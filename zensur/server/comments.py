@@ -9,6 +9,7 @@ from ..work.desk import Desk
 from .errors import refused
 from .papers import PaperPath
 from .shapes import Commenting, CommentShape, Number, Refusal
+from .signing_in import by
 
 Answer = Any
 
@@ -32,7 +33,7 @@ def comments_api(desk: Desk) -> APIBlueprint:
         if not text:
             return refused(422, "There is nothing written in the comment.")
         number = desk.comments.add(
-            path.paper, text, criterion=body.criterion, device=body.device, line=body.line
+            path.paper, text, criterion=body.criterion, device=body.device, line=body.line, by=by()
         )
         kept = next(c for c in desk.comments.of_paper(path.paper) if c.id == number)
         return CommentShape.model_validate(kept).model_dump(), 201
@@ -40,7 +41,7 @@ def comments_api(desk: Desk) -> APIBlueprint:
     @api.delete("/comments/<int:number>", responses={204: None, 404: Refusal})
     def remove(path: CommentPath) -> Answer:
         """Take a comment back."""
-        if not desk.comments.remove(path.paper, path.number):
+        if not desk.comments.remove(path.paper, path.number, by()):
             return refused(404, "There is no such comment on this paper.")
         return Response(status=204)
 
@@ -51,7 +52,7 @@ def comments_api(desk: Desk) -> APIBlueprint:
         occasion = desk.occasion_of_paper(stored) if stored else None
         if occasion is None:
             return refused(404, "There is no such paper.")
-        desk.entries.look(path.paper, desk.doubts(occasion).get(path.paper, []))
+        desk.entries.look(path.paper, desk.doubts(occasion, stored).get(path.paper, []), by())
         return Response(status=204)
 
     return api

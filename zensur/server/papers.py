@@ -14,7 +14,7 @@ from ..core.marking.overruling import TOTAL
 from ..core.marking.scheme import tasks_of
 from ..core.marking.shapes import Result
 from ..core.sittings import days_late
-from ..store import By, Listed, StoredPaper, Summary
+from ..store import Listed, StoredPaper, Summary
 from ..work.desk import Desk
 from ..work.occasion import Occasion
 from .errors import refused
@@ -37,6 +37,7 @@ from .shapes import (
     SittingRef,
     StageRef,
 )
+from .signing_in import by
 from .uploads import take_uploads
 
 Answer = Any
@@ -111,11 +112,8 @@ def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
         found = _found(desk, path.paper)
         if found is None:
             return _no_paper()
-        by = By(reason=body.reason.strip())
-        if body.chosen:
-            desk.papers.choose(path.paper, by)
-        else:
-            desk.papers.leave_to_rules(path.paper, by)
+        decide = desk.papers.choose if body.chosen else desk.papers.leave_to_rules
+        decide(path.paper, by(body.reason))
         return _view(desk, *found).model_dump(by_alias=True)
 
     @api.post("/papers/<int:paper>/marking", responses={200: PaperView, 404: Refusal})
@@ -138,8 +136,8 @@ def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
         wrong = _why_not(result, body)
         if wrong is not None:
             return refused(422, wrong)
-        by = By(reason=body.reason.strip())
-        desk.overrules.add(stored.id, body.criterion, body.marks, by, _earned(result, body.criterion))
+        was = _earned(result, body.criterion)
+        desk.overrules.add(stored.id, body.criterion, body.marks, by(body.reason), was)
         return _view(desk, occasion, stored).model_dump(by_alias=True)
 
     @api.get("/papers/<int:paper>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
@@ -264,7 +262,7 @@ def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
             for own in attempts
         ],
         comments=[CommentShape.model_validate(c) for c in desk.comments.of_paper(stored.id)],
-        doubts=desk.doubts(occasion).get(stored.id, []),
+        doubts=desk.doubts(occasion, stored).get(stored.id, []),
         chosen=desk.papers.chosen(occasion.scope).get(stored.learner) == stored.id,
         look_again=[
             LookAgain(criterion=o.criterion, marks=o.marks, reason=o.reason, paper=o.paper, made_at=o.made_at)

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel
 
 from ..core.sittings import Learner, Rules
-from ..store import By, Entry, Settings, Sitting
+from ..store import Entry, Settings, Sitting
 from ..work.archived_rows import BadSitting
 from ..work.archiving import archived, restored
 from ..work.desk import Desk
@@ -36,6 +36,7 @@ from .shapes import (
     SittingView,
     VariableShape,
 )
+from .signing_in import by
 
 Answer = Any
 
@@ -120,7 +121,7 @@ def _of_one(api: APIBlueprint, desk: Desk) -> None:
         wrong = _why_not(body)
         if wrong:
             return refused(422, wrong)
-        desk.sittings.change(path.number, _settings(body))
+        desk.sittings.change(path.number, _settings(body), by())
         return _again(desk, path.number)
 
     @api.delete("/<int:number>", responses={204: None, 404: Refusal})
@@ -128,7 +129,7 @@ def _of_one(api: APIBlueprint, desk: Desk) -> None:
         """Take a sitting off the list; nothing of it is lost."""
         if desk.sittings.get(path.number) is None:
             return _no_sitting()
-        desk.sittings.remove(path.number)
+        desk.sittings.remove(path.number, by())
         return Response(status=204)
 
     @api.post("/<int:number>/released", responses={200: SittingView, 404: Refusal})
@@ -136,7 +137,7 @@ def _of_one(api: APIBlueprint, desk: Desk) -> None:
         """Release the marks, or hold them again."""
         if desk.sittings.get(path.number) is None:
             return _no_sitting()
-        desk.sittings.release(path.number, body.released)
+        desk.sittings.release(path.number, body.released, by())
         return _again(desk, path.number)
 
 
@@ -194,7 +195,7 @@ def _of_versions(api: APIBlueprint, desk: Desk) -> None:
             return refused(
                 409, f"Version {newest.number} was saved meanwhile: look at what it changes first."
             )
-        desk.sittings.move(path.number, newest, By(reason=body.reason.strip()))
+        desk.sittings.move(path.number, newest, by(body.reason))
         return _again(desk, path.number)
 
 

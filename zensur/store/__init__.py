@@ -15,11 +15,13 @@ from .runs import Queued, RunKey, Runs
 from .scope import Scope
 from .sittings import Seat, Settings, Sitting, Sittings
 from .transfer import dump, load
+from .users import BadPassword, User, Users
 
 __all__ = [
     "NOBODY",
     "Arrival",
     "Asked",
+    "BadPassword",
     "Benches",
     "By",
     "Comment",
@@ -55,6 +57,8 @@ __all__ = [
     "StoredPaper",
     "Summary",
     "UnusableDatabase",
+    "User",
+    "Users",
     "dump",
     "erase",
     "load",

@@ -7,6 +7,7 @@ from typing import Any
 
 from .database import Database, now
 from .runs import dequeue
+from .scope import Scope
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +97,21 @@ class Results:
         )
         return {row["paper"]: row["carried"] for row in rows}
 
+    def counts(self, scope: Scope, version: int, engine: str) -> tuple[int, int, int]:
+        """Count the learners of a scope, the papers of it that are marked, and those that could not be marked."""
+        where, of = scope.where("p")
+        row = (
+            self.database.connection()
+            .execute(
+                f"SELECT count(DISTINCT p.learner), count(r.paper), count(f.paper) FROM paper p "
+                "LEFT JOIN result r ON r.paper = p.id AND r.version = ? AND r.engine = ? "
+                f"LEFT JOIN failure f ON f.paper = p.id AND f.version = ? AND f.engine = ? WHERE {where}",
+                (version, engine, version, engine, *of),
+            )
+            .fetchone()
+        )
+        return tuple(row)
+
     def doubtful(self, papers: Sequence[int], version: int, engine: str) -> dict[int, list[str]]:
         """Return by paper why marking it is not done: it failed, it was cut short, something is left to be marked by
         hand."""
@@ -110,7 +126,7 @@ class Results:
             found.setdefault(row["paper"], []).append(f"It could not be marked: {row['why']}")
         for row in asked(
             "SELECT paper FROM result WHERE version = ? AND engine = ? "
-            "AND paper IN (SELECT value FROM json_each(?)) AND json_extract(json, '$.cut_short')",
+            "AND paper IN (SELECT value FROM json_each(?)) AND instr(json, '\"cut_short\": true')",
             of,
         ):
             found.setdefault(row["paper"], []).append("The search for its mistakes was cut short.")
@@ -120,6 +136,15 @@ class Results:
         """Return the result of a paper as JSON; None: it has none."""
         found: str | None = self._one("result", "json", paper, version, engine)
         return found
+
+    def texts(self, papers: Sequence[int], version: int, engine: str) -> dict[int, str]:
+        """Return the results of those papers that have one, as JSON, by their rows."""
+        rows = self.database.connection().execute(
+            "SELECT paper, json FROM result WHERE version = ? AND engine = ? "
+            "AND paper IN (SELECT value FROM json_each(?))",
+            (version, engine, json.dumps(papers)),
+        )
+        return {row["paper"]: row["json"] for row in rows}
 
     def failure(self, paper: int, version: int, engine: str) -> str | None:
         """Return why a paper could not be marked; None: nothing is known of that."""

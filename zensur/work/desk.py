@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import lru_cache
 
 from pydantic import TypeAdapter
 
@@ -37,6 +38,7 @@ from ..store import (
     StoredOverrule,
     StoredPaper,
     Summary,
+    Users,
 )
 from .classes import mark_stored, summary_of
 from .compiled import CompiledLabs, key_of
@@ -46,6 +48,8 @@ from .queue import Queue
 from .revision import revision
 from .workers import Piece, Workers
 
+MOST_RESULTS = 1024
+"""So many results are not read anew for every page of a class: they never change."""
 _RESULT = TypeAdapter(Result)
 
 
@@ -61,7 +65,7 @@ class Standing:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HowFar:
-    """How many papers count, are marked, could not be marked, and are left; none is left where marking was stopped."""
+    """How many papers are to be marked, are marked, could not be, and are left: none where marking was stopped."""
 
     papers: int
     marked: int
@@ -89,8 +93,10 @@ class Desk(CompiledLabs):
         self.overrules = Overrules(database)
         self.comments = Comments(database)
         self.entries = Entries(database)
+        self.users = Users(database)
         self.queue = Queue(database, self.workers, self._piece)
         self._results = Results(database)
+        self._parsed = lru_cache(maxsize=MOST_RESULTS)(_RESULT.validate_json)
         self._marks = marks
 
     def occasion(self, version: LabVersion, stage: str = "") -> Occasion:
@@ -202,21 +208,22 @@ class Desk(CompiledLabs):
         """
         overrules = self.overrules.of(occasion.scope)
         found, waiting = [], []
-        for stored in self.papers_of(occasion):
-            text = self._results.result(stored.id, occasion.version.key, revision())
-            if text is None:
-                if self._results.failure(stored.id, occasion.version.key, revision()) is None:
-                    waiting.append(stored.id)
-                continue
-            own = overrules.get(stored.learner, [])
-            found.append((stored, self._finished(text, stored, own, occasion)))
+        papers = self.papers_of(occasion)
+        texts = self._results.texts([p.id for p in papers], occasion.version.key, revision())
+        for stored in papers:
+            text = texts.get(stored.id)
+            if text is not None:
+                own = overrules.get(stored.learner, [])
+                found.append((stored, self._finished(text, stored, own, occasion)))
+            elif self._results.failure(stored.id, occasion.version.key, revision()) is None:
+                waiting.append(stored.id)
         if want:
             self._begin(occasion, waiting)
         return found, len(waiting)
 
-    def doubts(self, occasion: Occasion) -> dict[int, list[str]]:
-        """Return by paper why somebody should look at it, where nobody has since."""
-        papers = self.papers_of(occasion)
+    def doubts(self, occasion: Occasion, paper: StoredPaper | None = None) -> dict[int, list[str]]:
+        """Return by paper why somebody should look at it, where nobody has since: of those that count, or of one."""
+        papers = self.papers_of(occasion) if paper is None else [paper]
         texts = self._results.doubtful([p.id for p in papers], occasion.version.key, revision())
         overrules = self.overrules.of(occasion.scope)
         looked = self.entries.looked_at(occasion.scope)
@@ -263,13 +270,17 @@ class Desk(CompiledLabs):
         return self._finished(text, stored, self._overrules(stored, occasion), occasion).carried
 
     def how_far(self, occasion: Occasion) -> HowFar:
-        """Return how far marking the papers that count is."""
-        rows = self._results.listed(self.counting(occasion), occasion.version.key, revision())
-        marked = sum(p.summary is not None for p in rows)
-        failed = sum(p.summary is None and p.failure is not None for p in rows)
-        stopped = self.queue.runs.cancelled(run_of(occasion))
-        left = 0 if stopped else len(rows) - marked - failed
-        return HowFar(papers=len(rows), marked=marked, failed=failed, left=left, stopped=stopped)
+        """Return how far marking is; it is asked for again and again while it goes on."""
+        key = run_of(occasion)
+        learners, marked, failed = self._results.counts(occasion.scope, key.version, key.engine)
+        left = self.queue.runs.left(key)
+        return HowFar(
+            papers=max(learners, marked + failed + left),
+            marked=marked,
+            failed=failed,
+            left=left,
+            stopped=self.queue.runs.cancelled(key),
+        )
 
     def stop(self, occasion: Occasion) -> None:
         """Stop marking the papers of an occasion: what is being marked is finished, what waits stays unmarked."""
@@ -296,7 +307,7 @@ class Desk(CompiledLabs):
         """Return a result as it is shown: with what was overruled, what being late costs, and the learner's name."""
         overrules = [Overrule(o.criterion, o.marks, o.reason) for o in own]
         scheme = occasion.lab.scheme
-        result = overruled(_RESULT.validate_json(text), overrules, scheme)
+        result = overruled(self._parsed(text), overrules, scheme)
         days = days_late(occasion.rules.closes, _when(paper))
         result = charged_late(result, days, occasion.rules.percent_off(_when(paper)), scheme)
         return replace(result, learner=occasion.called(paper.learner))

@@ -147,7 +147,9 @@ def sort_uploads(
         if is_archive(content):
             theirs = sort_papers(read_archive(content), devices, learner or name, pattern)
             found += _of_one(learner, name, theirs) if learner else theirs
-    if sheets and (pattern is not None or not learner):
+    if sheets and not learner and all("/" in sheet.path for sheet in sheets):
+        found += sort_papers(sheets, devices, "", pattern)  # a folder, as an archive of it would be
+    elif sheets and (pattern is not None or not learner):
         found += sort_papers(sheets, devices, "", pattern)  # of several learners, side by side
         if pattern is None:
             raise BadArchive("Whose sheets are these? Write the learner's name beside them.")

@@ -34,6 +34,10 @@ export async function answered<T>(call: Promise<Answered<T>>): Promise<T> {
     throw new Refused(0, "The server cannot be reached. Is it still running?");
   });
   if (data !== undefined && response.ok) return data;
+  if (response.status === 401) {
+    const here = window.location.pathname + window.location.search;
+    window.location.assign(`/sign-in?next=${encodeURIComponent(here)}`);
+  }
   const said = error as { message?: string; errors?: Schemas["ErrorPlace"][] } | undefined;
   throw new Refused(
     response.status,

@@ -833,6 +833,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/session": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Who is signed in; nobody where nobody has to be. */
+    get: operations["session_who_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/session/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Sign out, here or everywhere. */
+    post: operations["session_end_end_post"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/sittings": {
     parameters: {
       query?: never;
@@ -4273,6 +4307,25 @@ export interface components {
       version: number;
     };
     /**
+     * SignedIn
+     * @description Who is signed in; empty where nobody has to be.
+     */
+    SignedIn: {
+      /** Name */
+      name: string;
+    };
+    /**
+     * SigningOut
+     * @description Whether somebody signs out here, or everywhere.
+     */
+    SigningOut: {
+      /**
+       * Everywhere
+       * @default false
+       */
+      everywhere: boolean;
+    };
+    /**
      * SittingCard
      * @description A sitting in the list.
      */
@@ -4953,6 +5006,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -4997,6 +5059,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -5100,6 +5171,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -5189,6 +5269,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -5292,6 +5381,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -5381,6 +5479,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -5484,6 +5591,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -5573,6 +5689,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -5676,6 +5801,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -5765,6 +5899,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -5868,6 +6011,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -5957,6 +6109,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -6060,6 +6221,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -6149,6 +6319,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -6252,6 +6431,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -6341,6 +6529,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -6444,6 +6641,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -6533,6 +6739,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -6632,6 +6847,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -6676,6 +6900,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -6779,6 +7012,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -6864,6 +7106,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -6910,6 +7161,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7009,6 +7269,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -7098,6 +7367,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -7142,6 +7420,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7245,6 +7532,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -7341,6 +7637,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -7421,6 +7726,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7533,6 +7847,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -7575,6 +7898,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7628,6 +7960,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7730,6 +8071,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -7771,6 +8121,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7866,6 +8225,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -7918,6 +8286,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -7960,6 +8337,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8061,6 +8447,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -8104,6 +8499,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8156,6 +8560,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8240,6 +8653,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8332,6 +8754,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -8377,6 +8808,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8436,6 +8876,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -8485,6 +8934,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8580,6 +9038,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -8626,6 +9093,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8740,6 +9216,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -8822,6 +9307,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8932,6 +9426,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -8978,6 +9481,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9092,6 +9604,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -9178,6 +9699,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9274,6 +9804,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -9360,6 +9899,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -9400,6 +9948,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9485,6 +10042,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9581,6 +10147,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -9646,6 +10221,156 @@ export interface operations {
       };
     };
   };
+  session_who_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SignedIn"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  session_end_end_post: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SigningOut"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It was not asked for on a page of this application. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description This cannot be done here. */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description It is too large. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The disk is full. */
+      507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
   sittings_all_of_them_get: {
     parameters: {
       query?: never;
@@ -9666,6 +10391,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9717,6 +10451,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9820,6 +10563,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -9914,6 +10666,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -9960,6 +10721,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -10059,6 +10829,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -10141,6 +10920,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -10237,6 +11025,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description It was not asked for on a page of this application. */
       403: {
         headers: {
@@ -10320,6 +11117,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -10421,6 +11227,15 @@ export interface operations {
           "application/json": components["schemas"]["Refusal"];
         };
       };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
       /** @description There is no such thing. */
       404: {
         headers: {
@@ -10467,6 +11282,15 @@ export interface operations {
       };
       /** @description The request cannot be read. */
       400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
         headers: {
           [name: string]: unknown;
         };

@@ -14,6 +14,21 @@ export const queryClient = new QueryClient({
   },
 });
 
+/** Who is signed in; nobody where nobody has to be. */
+export const useSession = () =>
+  useQuery({
+    queryKey: ["session"],
+    queryFn: () => answered(client.GET("/api/session")),
+    staleTime: Infinity,
+  });
+
+/** Signs out, and leads to the form. */
+export const useSignOut = () =>
+  useMutation({
+    mutationFn: (everywhere: boolean) => client.POST("/api/session/end", { body: { everywhere } }),
+    onSettled: () => window.location.assign("/sign-in"),
+  });
+
 /** How soon it is asked again for what is being made behind the answers, in milliseconds. */
 const SOON = 500;
 
@@ -213,7 +228,7 @@ export const useUpload = (slug: string) => {
   return useMutation({
     mutationFn: ({ files, learner, occasion, pattern, shown, seen, decided, matched, newcomers }: HandIn) => {
       const form = new FormData();
-      files.forEach((file) => form.append("files", file));
+      files.forEach((file) => form.append("files", file, file.name)); // with its path, in a folder
       form.append("learner", learner);
       form.append("stage", occasion.stage);
       form.append("sitting", String(occasion.sitting));

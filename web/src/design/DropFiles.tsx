@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { Form } from "react-bootstrap";
+import { chosenFiles } from "./folders";
 import { useDrop } from "./useDrop";
 
 interface Props {
@@ -7,12 +8,14 @@ interface Props {
   label: string;
   accept?: string;
   multiple?: boolean;
+  /** What a folder is chosen by, where one may be. */
+  folder?: string;
   onFiles: (files: File[]) => void;
   children: ReactNode;
 }
 
 /** A place to drop files on, or to choose them. */
-export function DropFiles({ id, label, accept, multiple = false, onFiles, children }: Props) {
+export function DropFiles({ id, label, accept, multiple = false, folder, onFiles, children }: Props) {
   const { ref, over } = useDrop(onFiles);
   return (
     <div ref={ref} role="group" aria-label="Files to drop or choose" className={over ? "drop over" : "drop"}>
@@ -25,6 +28,17 @@ export function DropFiles({ id, label, accept, multiple = false, onFiles, childr
         aria-label={label}
         onChange={(event) => onFiles([...((event.target as HTMLInputElement).files ?? [])])}
       />
+      {folder !== undefined && (
+        <Form.Label className="as-link folder">
+          {folder}
+          <input
+            type="file"
+            className="visually-hidden"
+            {...{ webkitdirectory: "" }}
+            onChange={(event) => onFiles(chosenFiles(event.target.files ?? []))}
+          />
+        </Form.Label>
+      )}
     </div>
   );
 }

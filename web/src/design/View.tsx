@@ -4,6 +4,7 @@ import { Modal } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import type { Schemas } from "../api/client";
 import { atOccasion } from "../api/occasion";
+import { useSession, useSignOut } from "../api/queries";
 import { useKeys, type Keys } from "../keyboard/useKeys";
 import { atStage } from "./Stages";
 
@@ -99,6 +100,7 @@ export function View({
           </>
         )}
         <div className="aside">{aside}</div>
+        <SignedIn />
       </header>
       <div className={side === undefined ? "view-body wide" : "view-body"}>
         <div className="view-work">
@@ -142,6 +144,31 @@ export function View({
           </table>
         </Modal.Body>
       </Modal>
+    </div>
+  );
+}
+
+/** Who is signed in, and the way out; nothing where nobody has to be. */
+function SignedIn() {
+  const name = useSession().data?.name ?? "";
+  const signOut = useSignOut();
+  const [open, setOpen] = useState(false);
+  if (name === "") return null;
+  return (
+    <div className="signed-in">
+      <button type="button" className="as-link" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {name}
+      </button>
+      {open && (
+        <>
+          <button type="button" className="as-link" onClick={() => signOut.mutate(false)}>
+            sign out
+          </button>
+          <button type="button" className="as-link" onClick={() => signOut.mutate(true)}>
+            everywhere
+          </button>
+        </>
+      )}
     </div>
   );
 }

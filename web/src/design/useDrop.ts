@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { droppedFiles } from "./folders";
 
 /** Takes files that are dropped on an element: its ref, and whether some are held over it now. */
 export function useDrop(onFiles: (files: File[]) => void) {
@@ -19,7 +20,7 @@ export function useDrop(onFiles: (files: File[]) => void) {
     const drop = (event: DragEvent) => {
       event.preventDefault();
       setOver(false);
-      latest.current([...(event.dataTransfer?.files ?? [])]);
+      void droppedFiles(event.dataTransfer).then((files) => latest.current(files));
     };
     element.addEventListener("dragover", hold);
     element.addEventListener("dragleave", leave);

@@ -21,7 +21,7 @@ from .authoring import (
     Variant,
     WorkedOn,
 )
-from .base import ErrorPlace, Number, Refusal, Shape, Slug
+from .base import ErrorPlace, Number, Refusal, Shape, SignedIn, SigningOut, Slug
 from .bench import (
     BenchAsked,
     BenchFile,
@@ -236,6 +236,8 @@ __all__ = [
     "SheetRemarks",
     "Shelf",
     "ShelfLab",
+    "SignedIn",
+    "SigningOut",
     "SittingCard",
     "SittingList",
     "SittingRef",

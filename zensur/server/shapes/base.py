@@ -33,3 +33,15 @@ class Refusal(Shape):
 
     message: str
     errors: list[ErrorPlace]
+
+
+class SignedIn(Shape):
+    """Who is signed in; empty where nobody has to be."""
+
+    name: str
+
+
+class SigningOut(Shape):
+    """Whether somebody signs out here, or everywhere."""
+
+    everywhere: bool = False

@@ -10,12 +10,15 @@ import { WhosePapers } from "./WhosePapers";
 
 const ARCHIVE = /\.(zip|tar|tgz|tar\.gz)$/i;
 
-/** Takes a class as an archive, or the sheets of one learner, by choosing or dropping files. */
+/** Whether a file tells whose it holds: an archive, or what lies in a folder. */
+const ofSeveral = (file: File) => ARCHIVE.test(file.name) || file.name.includes("/");
+
+/** Takes a class as an archive or folder, or the sheets of one learner, by choosing or dropping files. */
 export function Upload({ slug, occasion }: { slug: string; occasion: Occasion }) {
   const upload = useUpload(slug);
   const [files, setFiles] = useState<File[]>([]);
   const [learner, setLearner] = useState("");
-  const sheets = files.filter((file) => !ARCHIVE.test(file.name));
+  const sheets = files.filter((file) => !ofSeveral(file));
   const ready = files.length > 0 && (sheets.length === 0 || learner.trim() !== "");
   const asked = askedIn(upload.error);
   const flat = asked?.flat ?? undefined;
@@ -42,13 +45,13 @@ export function Upload({ slug, occasion }: { slug: string; occasion: Occasion })
   const take = (chosen: File[]) => {
     setFiles(chosen);
     upload.reset();
-    if (chosen.length > 0 && chosen.every((file) => ARCHIVE.test(file.name))) send(chosen, { learner: "" });
+    if (chosen.length > 0 && chosen.every(ofSeveral)) send(chosen, { learner: "" });
   };
   return (
     <section>
       <h2>Hand in papers</h2>
-      <DropFiles id="choose-files" label="Choose files" multiple onFiles={take}>
-        Drop an archive here (zip, tar): one folder per learner, in it one file per device, such as{" "}
+      <DropFiles id="choose-files" label="Choose files" multiple folder="Or choose a folder" onFiles={take}>
+        Drop an archive (zip, tar) or folder here: one folder per learner, in it one file per device, such as{" "}
         <code>weir.sheet</code>. Or the sheets of one learner.
       </DropFiles>
       {flat && (
