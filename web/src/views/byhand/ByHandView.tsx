@@ -59,7 +59,7 @@ function Loaded({ view }: { view: Schemas["ByHandView"] }) {
         },
       ]}
       side={
-        questions.length > 0 && (
+        questions.length === 0 ? undefined : (
           <section>
             <h2>Questions</h2>
             {questions.map((own, n) => (
