@@ -70,6 +70,8 @@ MIXED = attempts((-1, 8.0), (0.5, 9.5), (1.5, 11.0))
         # 8, then 9.5 less a tenth is 8.55, then 11 less two tenths is 8.8; with a fifth a day: 8, 7.6, 6.6
         (MIXED, Rules(closes=CLOSES, late="charged", percent=10, counts="best"), 3),
         (MIXED, Rules(closes=CLOSES, late="charged", percent=20, counts="best"), 1),
+        # 8, and 10 less a fifth is 8, too: the earlier counts
+        (attempts((-1, 8.0), (0.5, 10.0)), Rules(closes=CLOSES, late="charged", percent=20, counts="best"), 1),
     ],
 )  # fmt: skip
 def test_which_paper_counts(papers: list[Attempt], rules: Rules, counts: int | None) -> None:
@@ -112,6 +114,8 @@ def test_late_marks_are_taken_off_last_and_the_sum_still_adds_up() -> None:
     assert late.out_of - lost == pytest.approx(late.carried, abs=0.02)
     assert sum_of(late, lab.scheme)[-1].what == "handed in late"
     assert charged_late(result, 0, 20.0, lab.scheme) is result
+    nothing = charged_late(replace(result, out_of=0.0, carried=0.0, score=0.0), 2, 20.0, lab.scheme)
+    assert (nothing.percent, nothing.carried) == (0.0, 0.0)
     told = charged_late(result, 3, 0.0, lab.scheme)
     assert (told.late, told.carried) == (LateCharge(3, 0.0, 0.0), result.carried)
     assert sum_of(told, lab.scheme) == sum_of(result, lab.scheme)

@@ -42,9 +42,7 @@ class Attempt:
 
 def days_late(closes: datetime | None, received: datetime) -> int:
     """Return the days begun since the end of a sitting: 0 at the very moment that it closes, 1 right after it."""
-    if closes is None or received <= closes:
-        return 0
-    return -((closes - received) // _DAY)
+    return 0 if closes is None else max(0, -((closes - received) // _DAY))
 
 
 def counting(attempts: Sequence[Attempt], rules: Rules) -> int | None:
