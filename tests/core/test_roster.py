@@ -49,6 +49,10 @@ def test_a_wrong_line_is_told_and_left_out_and_the_rest_is_taken(line: str, said
     assert remark.startswith(said)
 
 
+def test_heads_alone_are_no_roster() -> None:
+    assert read_roster("NUMBER").remarks == ("There is no learner below its heads.",)
+
+
 @given(st.text(max_size=200))
 def test_any_text_is_read_and_what_was_read_is_read_again(text: str) -> None:
     found = read_roster(text)

@@ -74,6 +74,8 @@ def read_roster(text: str) -> Roster:
             remarks.append(f"Line {line} is left out: {wrong}")
         else:
             learners[told["code"].lower()] = _learner(told)
+    if not learners and not remarks:
+        remarks.append("There is no learner below its heads.")
     return Roster(tuple(learners.values()), tuple(remarks))
 
 
