@@ -33,7 +33,11 @@ class Elsewhere(Workers):
             if key in self._sent:
                 return
             function, arguments = piece.prepare()
-            future = self._executor.submit(function, *arguments)
+            try:
+                future = self._executor.submit(function, *arguments)
+            except (OSError, RuntimeError):  # the cluster is gone, or going
+                _LOG.warning("work cannot be sent elsewhere: it is tried again", exc_info=True)
+                return
             self._sent[key] = future
         future.add_done_callback(self._taking(key, piece))
 
@@ -53,16 +57,24 @@ class Elsewhere(Workers):
     def _taking(self, key: Hashable, piece: Piece) -> Callable[[Future[Any]], None]:
         def take(future: Future[Any]) -> None:
             try:
-                piece.done(future.result())
-            except CancelledError:
-                _LOG.info("work was not begun elsewhere")
-            except OSError:  # the cluster, or a machine of it, is gone
-                _LOG.warning("work elsewhere was lost: it is tried again", exc_info=True)
-            except Exception as error:
-                piece.refused(f"This is a fault of Zensur's own: {type(error).__name__}: {error}.")
+                self._keep(future, piece)
+            except Exception:  # such as a full disk: it is wanted again, as long as it stays in the queue
+                _LOG.exception("work done elsewhere could not be taken")
             finally:
                 with self._settling:
                     self._sent.pop(key, None)
                     self._settling.notify_all()
 
         return take
+
+    def _keep(self, future: Future[Any], piece: Piece) -> None:
+        try:
+            found = future.result()
+        except CancelledError:
+            return
+        except OSError:  # the cluster, or a machine of it, is gone
+            _LOG.warning("work elsewhere was lost: it is tried again", exc_info=True)
+        except Exception as error:
+            piece.refused(f"This is a fault of Zensur's own: {type(error).__name__}: {error}.")
+        else:
+            piece.done(found)
