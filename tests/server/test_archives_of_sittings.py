@@ -160,7 +160,7 @@ def test_what_is_no_archive_is_refused_and_nothing_of_it_is_stored(
     other = Desk(Database(tmp_path / "other.db"))
     with pytest.raises(BadSitting, match=said):
         restored(other.database, spoil(archived(desk.database, whole)))
-    assert other.sittings.all() == []
+    assert (other.sittings.all(), other.labs.all()) == ([], [])
     assert other.database.connection().execute("SELECT count(*) FROM content").fetchone()[0] == 0
 
 

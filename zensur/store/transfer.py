@@ -5,7 +5,7 @@ import sqlite3
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
-from .database import Database
+from .database import Database, now
 from .entries import NOBODY, note
 from .papers import paper_hash
 
@@ -68,13 +68,19 @@ def _dump(connection: sqlite3.Connection, sitting: int) -> dict[str, Any]:
     return found
 
 
-def load(database: Database, told: Mapping[str, Any], version: int, content: Callable[[str], bytes]) -> int:
-    """Put a sitting of :func:`dump` into a database, under a version of its lab by row; returns its row.
+def load(
+    database: Database,
+    told: Mapping[str, Any],
+    renamed: Callable[[str, str], str],
+    content: Callable[[str], bytes],
+) -> int:
+    """Put a sitting of :func:`dump` into a database, and its lab where it has none of the same text; returns its row.
 
-    All or nothing: raises :class:`sqlite3.IntegrityError` where rows do not fit, :class:`KeyError` where contents are
-    missing.
+    Where another lab has its id, ``renamed`` gives its text another. All or nothing: raises
+    :class:`sqlite3.IntegrityError` where rows do not fit, :class:`KeyError` where contents are missing.
     """
     with database.transaction() as connection:
+        version = _version(connection, told["lab"]["slug"], told["lab"]["text"], renamed)
         own = told["sitting"]
         sitting = _insert(
             connection, "sitting", {**{name: own[name] for name in _SITTING}, "version": version}
@@ -100,6 +106,21 @@ def load(database: Database, told: Mapping[str, Any], version: int, content: Cal
             _insert(connection, "entry", {**_only(row, _ENTRY), "paper": paper, "sitting": sitting})
         note(connection, NOBODY, "restored from an archive", sitting=sitting)
         return sitting
+
+
+def _version(connection: sqlite3.Connection, slug: str, text: str, renamed: Callable[[str, str], str]) -> int:
+    """Return the row of the version of a lab with that text, which is added where there is none."""
+    there = connection.execute(
+        "SELECT v.id FROM lab_version v JOIN lab l ON l.id = v.lab WHERE l.slug = ? AND v.text = ?",
+        (slug, text),
+    ).fetchone()
+    if there is not None:
+        return int(there["id"])
+    taken = {row["slug"] for row in connection.execute("SELECT slug FROM lab")}
+    free = next(s for s in (slug, *(f"{slug[:56]}-{n}" for n in range(2, len(taken) + 3))) if s not in taken)
+    lab = _insert(connection, "lab", {"slug": free, "created_at": now()})
+    kept = text if free == slug else renamed(text, free)
+    return _insert(connection, "lab_version", {"lab": lab, "number": 1, "text": kept, "saved_at": now()})
 
 
 def _papers(

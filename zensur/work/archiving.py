@@ -13,7 +13,7 @@ import zlib
 
 from ..core.lab import read_lab
 from ..core.lab.splice import CannotSplice, put
-from ..store import Database, Labs, dump, load
+from ..store import Database, dump, load
 from .archived_rows import BadSitting, checked
 
 FORMAT = 1
@@ -53,9 +53,9 @@ def restored(database: Database, content: bytes) -> int:
             if _MANIFEST not in infos:
                 raise BadSitting("This is no archive of a sitting: it holds no sitting.json.")
             told = checked(archive.read(_MANIFEST))
-            return load(
-                database, told, _version(database, told["lab"]), lambda digest: _read(archive, digest)
-            )
+            if read_lab(told["lab"]["text"]).lab is None:
+                raise BadSitting("Its lab cannot be read.")
+            return load(database, told, _renamed, lambda digest: _read(archive, digest))
     except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, OSError) as error:
         raise BadSitting("This is no archive of a sitting, or it is damaged.") from error
     except KeyError as missing:
@@ -71,21 +71,8 @@ def _read(archive: zipfile.ZipFile, digest: str) -> bytes:
     return found
 
 
-def _version(database: Database, told: dict[str, str]) -> int:
-    """Return the row of the lab's version with that text, which is added where there is none."""
-    labs, slug, text = Labs(database), told["slug"], told["text"]
-    for number, _ in labs.versions(slug):
-        there = labs.numbered(slug, number)
-        if there is not None and there.text == text:
-            return there.key
-    lab = read_lab(text).lab
-    if lab is None:
-        raise BadSitting("Its lab cannot be read.")
-    free = next(s for s in (slug, *(f"{slug[:56]}-{n}" for n in range(2, 10_000))) if labs.newest(s) is None)
+def _renamed(text: str, slug: str) -> str:
     try:
-        labs.add(free, text if free == lab.id else put(text, "id", free))
+        return put(text, "id", slug)
     except CannotSplice as cannot:
         raise BadSitting(str(cannot)) from cannot
-    added = labs.newest(free)
-    assert added is not None
-    return added.key
