@@ -39,10 +39,15 @@ def class_of(*names: str, **more: bytes) -> dict[str, bytes]:
 
 
 def hand_in(
-    client: FlaskClient, number: int, files: dict[str, bytes], status: int = 201, **more: object
+    client: FlaskClient,
+    number: int,
+    files: dict[str, bytes],
+    status: int = 201,
+    slug: str = LAB,
+    **more: object,
 ) -> Any:
     answer = client.post(
-        f"/api/labs/{LAB}/papers",
+        f"/api/labs/{slug}/papers",
         data={"files": [zipped(**files)], "sitting": str(number), **more},
         content_type="multipart/form-data",
         headers=token(client),

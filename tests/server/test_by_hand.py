@@ -109,10 +109,14 @@ def test_a_sitting_takes_an_accepted_answer_over_when_it_is_told_to(client: Flas
     after = marked(client, desk, f"/api/papers/{paper}")
     assert next(c for c in after["result"]["criteria"] if c["id"] == criterion)["verdict"] == "met"
     log = client.get(f"/api/sittings/{number}").get_json()["log"]
-    assert [(e["what"].rpartition(" of ")[0] or e["what"], e["reason"]) for e in log] == [
-        (f"version {told['version']}", "it is right"),
+    assert [(e["what"], e["reason"]) for e in log] == [
+        (f"version {told['version']} of the lab", "it is right"),
         ("accepted for everybody", "the router has both"),
+        ("seats", ""),
     ]
+    assert [e["what"] for e in after["log"]] == [
+        "accepted for everybody"
+    ]  # beside the paper what is about it
 
 
 def test_comments_stand_until_they_are_taken_back_and_are_on_the_page(
@@ -139,7 +143,7 @@ def test_comments_stand_until_they_are_taken_back_and_are_on_the_page(
         assert answer.status_code == status
     assert [c["id"] for c in client.get(f"/api/papers/{paper}").get_json()["comments"]] == [line["id"]]
     what = [entry["what"] for entry in client.get(f"/api/sittings/{number}").get_json()["log"]]
-    assert what == ["comment taken back", "comment", "comment"]
+    assert what == ["comment taken back", "comment", "comment", "seats"]
     for path in ("/api/papers/999999/comments", "/api/papers/999999/looked", "/api/papers/999999/accept"):
         body: dict[str, Any] = {"text": "x", "criterion": "x"} if "accept" in path else {"text": "x"}
         assert client.post(path, json=body, headers=token(client)).status_code == 404

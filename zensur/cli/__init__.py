@@ -24,6 +24,7 @@ _VERBS = {
     "hand-out": ("hand_out", "Write the learner's edition of a lab."),
     "import": ("import_lab", "Put a lab on the shelf, from its file."),
     "journey": ("journey", "Follow a ping leg by leg."),
+    "log": ("log", "Show who changed what about marks, and why."),
     "mark": ("mark", "Mark papers against a lab."),
     "new": ("check", "Begin a lab."),
     "ping": ("ping", "Ping on a lab, on the model answer or on sheets."),

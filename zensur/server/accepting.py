@@ -9,7 +9,7 @@ from ..core.authoring.draft import CannotEdit, Draft
 from ..core.authoring.edits import edited
 from ..work.desk import Desk
 from .errors import refused
-from .papers import PaperPath
+from .papers import PaperPath, paper_found
 from .shapes import Accepted, Accepting, Refusal
 from .signing_in import by
 
@@ -26,11 +26,9 @@ def accepting_api(desk: Desk) -> APIBlueprint:
 
         A sitting stays at its version until the new one is taken over; without one the new version marks at once.
         """
-        stored = desk.papers.get(path.paper)
-        occasion = desk.occasion_of_paper(stored) if stored else None
-        newest = desk.labs.newest(stored.slug) if stored else None
-        if stored is None or occasion is None or newest is None:
-            return refused(404, "There is no such paper.")
+        occasion, stored = paper_found(desk, path.paper)
+        newest = desk.labs.newest(stored.slug)
+        assert newest is not None  # it has papers
         try:
             draft = edited(
                 Draft(newest.text, occasion.lab.stage),

@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint
 from ..work.by_hand import questions
 from ..work.desk import Desk
 from .labs import LabPath
-from .occasions import OfOccasion, no_occasion, occasion_at
+from .occasions import OfOccasion, occasion_at
 from .papers import sitting_ref
 from .shapes import ByHandView, QuestionByHand, Refusal
 
@@ -22,8 +22,6 @@ def by_hand_api(desk: Desk) -> APIBlueprint:
     def by_hand(path: LabPath, query: OfOccasion) -> Answer:
         """What is marked by hand, with every paper that somebody has to look at; marks are given as overrules."""
         occasion = occasion_at(desk, path.slug, query)
-        if occasion is None:
-            return no_occasion(path.slug, query)
         return ByHandView(
             lab=occasion.lab.title,
             slug=path.slug,

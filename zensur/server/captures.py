@@ -7,6 +7,7 @@ from ..store import LabVersion
 from ..work.desk import Desk
 from .files import PACKETS, as_file
 from .labs import find_run
+from .papers import paper_found
 
 
 def captures(desk: Desk) -> Blueprint:
@@ -26,8 +27,6 @@ def captures(desk: Desk) -> Blueprint:
 
     @blueprint.get("/papers/<int:paper>/<int:number>.pcapng")
     def of_paper(paper: int, number: int) -> Response:
-        stored = desk.papers.get(paper)
-        occasion = desk.occasion_of_paper(stored) if stored else None
-        return packets(occasion.version if occasion else None, number, paper)
+        return packets(paper_found(desk, paper)[0].version, number, paper)
 
     return blueprint

@@ -11,7 +11,6 @@ from typing import Any
 
 from flask import Blueprint, Response, abort, request
 from flask_openapi3 import APIBlueprint
-from pydantic import ValidationError
 
 from ..core.formats import File, HandIn
 from ..core.marking.shapes import Result
@@ -36,7 +35,7 @@ from ..work.desk import Desk
 from ..work.occasion import Occasion
 from .files import as_file
 from .labs import LabPath
-from .occasions import OfOccasion, no_occasion, occasion_at
+from .occasions import OfOccasion, occasion_asked, occasion_at
 from .papers import sitting_ref, stages_of
 from .shapes import ClassView, Earned, LearnerRow, Refusal, TaskHead
 
@@ -50,8 +49,7 @@ def classes_api(desk: Desk) -> APIBlueprint:
     @api.get("/labs/<slug>/class", responses={200: ClassView, 404: Refusal})
     def whole_class(path: LabPath, query: OfOccasion) -> Answer:
         """The grid of a class, and what it did not understand."""
-        occasion = occasion_at(desk, path.slug, query)
-        return no_occasion(path.slug, query) if occasion is None else _class(desk, occasion).model_dump()
+        return _class(desk, occasion_at(desk, path.slug, query)).model_dump()
 
     return api
 
@@ -164,17 +162,9 @@ def results_files(desk: Desk) -> Blueprint:
     """Make the blueprint of results as files: CSV, JSON, and the marked papers as pages."""
     blueprint = Blueprint("results", __name__)
 
-    def found(slug: str) -> Occasion:
-        try:
-            query = OfOccasion.model_validate(request.args.to_dict())
-        except ValidationError:
-            abort(400, "The stage or the sitting cannot be read.")
-        occasion = occasion_at(desk, slug, query)
-        return occasion or abort(404, f"There is no lab {slug}, or no such sitting of it.")
-
     @blueprint.get("/results/<slug>.csv")
     def as_csv(slug: str) -> Response:
-        occasion = found(slug)
+        occasion = occasion_asked(desk, slug)
         asked = [c for c in request.args.get("columns", "").split(",") if c] or list(USUAL)
         unknown = [c for c in asked if c not in COLUMNS]
         if unknown:
@@ -185,13 +175,13 @@ def results_files(desk: Desk) -> Blueprint:
 
     @blueprint.get("/results/<slug>.json")
     def as_json(slug: str) -> Response:
-        occasion = found(slug)
+        occasion = occasion_asked(desk, slug)
         text = results_json(slug, occasion.lab.stage, [r for _, r in desk.results_of(occasion)[0]])
         return as_file(text.encode(), "application/json", _named(occasion, "json"))
 
     @blueprint.get("/results/<slug>.zip")
     def as_pages(slug: str) -> Response:
-        occasion = found(slug)
+        occasion = occasion_asked(desk, slug)
         stream = io.BytesIO()
         taken: set[str] = set()
         names: list[str] = []

@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..work.desk import Desk
 from .errors import refused
-from .papers import PaperPath
+from .papers import PaperPath, paper_found
 from .shapes import Commenting, CommentShape, Number, Refusal
 from .signing_in import by
 
@@ -27,8 +27,7 @@ def comments_api(desk: Desk) -> APIBlueprint:
     @api.post("/comments", responses={201: CommentShape, 404: Refusal, 422: Refusal})
     def add(path: PaperPath, body: Commenting) -> Answer:
         """Write a comment: it stays with the paper when that is marked anew, and is on its page."""
-        if desk.papers.get(path.paper) is None:
-            return refused(404, "There is no such paper.")
+        paper_found(desk, path.paper)
         text = body.text.strip()
         if not text:
             return refused(422, "There is nothing written in the comment.")
@@ -48,10 +47,7 @@ def comments_api(desk: Desk) -> APIBlueprint:
     @api.post("/looked", responses={204: None, 404: Refusal})
     def looked(path: PaperPath) -> Answer:
         """Say that somebody looked at what is doubtful about a paper."""
-        stored = desk.papers.get(path.paper)
-        occasion = desk.occasion_of_paper(stored) if stored else None
-        if occasion is None:
-            return refused(404, "There is no such paper.")
+        occasion, stored = paper_found(desk, path.paper)
         desk.entries.look(path.paper, desk.doubts(occasion, stored).get(path.paper, []), by())
         return Response(status=204)
 

@@ -18,6 +18,10 @@ _SAID = {
 }
 
 
+class NotThere(LookupError):
+    """What a request is about is not there; the message says so in a sentence."""
+
+
 def refused(status: int, message: str, errors: Sequence[LabError] = ()) -> tuple[Response, int]:
     """Answer with an error."""
     places = [{"place": e.place, "line": e.line, "column": e.column, "message": e.message} for e in errors]
@@ -30,6 +34,12 @@ def register_errors(app: Flask) -> None:
     @app.errorhandler(CSRFError)
     def forged(_error: CSRFError) -> tuple[Response, int]:
         return refused(403, "This page has grown old. Load it again, and repeat the last step.")
+
+    @app.errorhandler(NotThere)
+    def not_there(error: NotThere) -> tuple[Response, int]:
+        if request.path.startswith("/api/"):
+            return refused(404, str(error))
+        return Response(str(error), mimetype="text/plain"), 404
 
     @app.errorhandler(RecursionError)
     def too_deep(_error: RecursionError) -> tuple[Response, int]:

@@ -7,8 +7,9 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.sittings import Learner, Roster, read_roster, roster_csv
+from ..store import Group
 from ..work.desk import Desk
-from .errors import refused
+from .errors import NotThere, refused
 from .shapes import (
     GroupList,
     GroupRef,
@@ -59,13 +60,12 @@ def groups_api(desk: Desk) -> APIBlueprint:
     @api.get("/<int:number>", responses={200: GroupView, 404: Refusal})
     def one(path: GroupPath) -> Answer:
         """One group."""
-        return _view(desk, path.number) if desk.groups.get(path.number) else _no_group()
+        return _view(desk, path.number)
 
     @api.put("/<int:number>", responses={200: GroupView, 404: Refusal, 422: Refusal})
     def change(path: GroupPath, body: GroupText) -> Answer:
         """Give a group another title and roster; sittings keep the learners that they have."""
-        if desk.groups.get(path.number) is None:
-            return _no_group()
+        group_found(desk, path.number)
         found = read_roster(body.text)
         if not found.learners:
             return _nobody(found)
@@ -75,8 +75,7 @@ def groups_api(desk: Desk) -> APIBlueprint:
     @api.delete("/<int:number>", responses={204: None, 404: Refusal})
     def remove(path: GroupPath) -> Answer:
         """Take a group off the list; sittings keep its learners."""
-        if desk.groups.get(path.number) is None:
-            return _no_group()
+        group_found(desk, path.number)
         desk.groups.remove(path.number)
         return Response(status=204)
 
@@ -89,8 +88,7 @@ def learner_shape(own: Learner) -> LearnerShape:
 
 
 def _view(desk: Desk, number: int, remarks: tuple[str, ...] = ()) -> Answer:
-    group = desk.groups.get(number)
-    assert group is not None
+    group = group_found(desk, number)
     return GroupView(
         number=group.id,
         title=group.title,
@@ -105,5 +103,9 @@ def _nobody(found: Roster) -> Answer:
     return refused(422, f"There is no learner in it. Write one on each line: an id, a comma, a name. {said}")
 
 
-def _no_group() -> Answer:
-    return refused(404, "There is no such group.")
+def group_found(desk: Desk, number: int) -> Group:
+    """Return a group; raises :class:`NotThere`."""
+    group = desk.groups.get(number)
+    if group is None:
+        raise NotThere("There is no such group.")
+    return group

@@ -6,15 +6,14 @@ import time
 from collections.abc import Iterator
 from typing import Any
 
-from flask import Blueprint, Response, abort, request
+from flask import Blueprint, Response
 from flask_openapi3 import APIBlueprint
-from pydantic import ValidationError
 
 from ..work.desk import Desk
 from ..work.occasion import Occasion
 from .errors import refused
 from .labs import LabPath
-from .occasions import OfOccasion, no_occasion, occasion_at
+from .occasions import OfOccasion, occasion_asked, occasion_at
 from .shapes import MarkingProgress, MarkingStop, Refusal
 
 Answer = Any
@@ -31,15 +30,12 @@ def marking_api(desk: Desk) -> APIBlueprint:
     @api.get("/labs/<slug>/marking", responses={200: MarkingProgress, 404: Refusal})
     def how_far(path: LabPath, query: OfOccasion) -> Answer:
         """How many of the papers that count are marked, have failed, or wait."""
-        occasion = occasion_at(desk, path.slug, query)
-        return no_occasion(path.slug, query) if occasion is None else _progress(desk, occasion).model_dump()
+        return _progress(desk, occasion_at(desk, path.slug, query)).model_dump()
 
     @api.post("/labs/<slug>/marking", responses={200: MarkingProgress, 404: Refusal})
     def stop(path: LabPath, query: OfOccasion, body: MarkingStop) -> Answer:
         """Stop marking, after the papers at hand, or go on with it."""
         occasion = occasion_at(desk, path.slug, query)
-        if occasion is None:
-            return no_occasion(path.slug, query)
         if body.stopped:
             desk.stop(occasion)
         else:
@@ -56,15 +52,10 @@ def marking_events(desk: Desk) -> Blueprint:
 
     @blueprint.get("/events/<slug>")
     def events(slug: str) -> Response | tuple[Response, int]:
-        try:
-            query = OfOccasion.model_validate(request.args.to_dict())
-        except ValidationError:
-            abort(400, "The stage or the sitting cannot be read.")
-        if occasion_at(desk, slug, query) is None:
-            abort(404, "There is no such lab or sitting.")
+        occasion = occasion_asked(desk, slug)
         if not free.acquire(blocking=False):
             return refused(503, "Too many pages watch: ask again plainly.")
-        stream = Response(_stream(desk, slug, query), mimetype="text/event-stream")
+        stream = Response(_stream(desk, occasion), mimetype="text/event-stream")
         stream.headers["Cache-Control"] = "no-store"
         stream.headers["X-Accel-Buffering"] = "no"  # a proxy is to pass each event on at once
         stream.call_on_close(free.release)
@@ -73,13 +64,10 @@ def marking_events(desk: Desk) -> Blueprint:
     return blueprint
 
 
-def _stream(desk: Desk, slug: str, query: OfOccasion) -> Iterator[str]:
+def _stream(desk: Desk, occasion: Occasion) -> Iterator[str]:
     """Yield how far marking is whenever that changes, until all is marked, or for a while."""
     until, said = time.monotonic() + STREAM_SECONDS, ""
     while time.monotonic() < until:
-        occasion = occasion_at(desk, slug, query)
-        if occasion is None:
-            return
         progress = _progress(desk, occasion)
         told = json.dumps(progress.model_dump())
         yield (

@@ -1,12 +1,13 @@
 """Which occasion a request is about: a stage of a lab, or a sitting of it."""
 
-from typing import Annotated, Any
+from typing import Annotated
 
-from pydantic import BaseModel, Field
+from flask import abort, request
+from pydantic import BaseModel, Field, ValidationError
 
 from ..work.desk import Desk
 from ..work.occasion import Occasion
-from .errors import refused
+from .errors import NotThere
 from .shapes.base import MOST
 
 
@@ -17,18 +18,24 @@ class OfOccasion(BaseModel):
     sitting: Annotated[int, Field(ge=0, le=MOST)] = 0
 
 
-def occasion_at(desk: Desk, slug: str, query: OfOccasion) -> Occasion | None:
-    """Return the occasion of a request; None where there is no such lab, or no such sitting of it."""
+def occasion_at(desk: Desk, slug: str, query: OfOccasion) -> Occasion:
+    """Return the occasion of a request; raises :class:`NotThere` where there is no such lab, or no such sitting of
+    it."""
     if query.sitting:
         sitting = desk.sittings.get(query.sitting)
-        return desk.occasion_of(sitting) if sitting and sitting.slug == slug else None
+        if sitting is None or sitting.slug != slug:
+            raise NotThere(f"There is no sitting {query.sitting} of {slug}.")
+        return desk.occasion_of(sitting)
     version = desk.labs.newest(slug)
-    return desk.occasion(version, query.stage) if version else None
+    if version is None:
+        raise NotThere(f"There is no lab {slug}.")
+    return desk.occasion(version, query.stage)
 
 
-def no_occasion(slug: str, query: OfOccasion) -> Any:
-    """Refuse because there is no such lab, or sitting of it."""
-    return refused(
-        404,
-        f"There is no sitting {query.sitting} of {slug}." if query.sitting else f"There is no lab {slug}.",
-    )
+def occasion_asked(desk: Desk, slug: str) -> Occasion:
+    """Return the occasion that a request for a file names in its address; raises :class:`NotThere`."""
+    try:
+        query = OfOccasion.model_validate(request.args.to_dict())
+    except ValidationError:
+        abort(400, "The stage or the sitting cannot be read.")
+    return occasion_at(desk, slug, query)

@@ -17,9 +17,10 @@ from ..core.sittings import days_late
 from ..store import Listed, StoredPaper, Summary
 from ..work.desk import Desk
 from ..work.occasion import Occasion
-from .errors import refused
+from .entries import entry_shapes
+from .errors import NotThere, refused
 from .labs import LabPath, journey_view
-from .occasions import OfOccasion, no_occasion, occasion_at
+from .occasions import OfOccasion, occasion_at
 from .shapes import (
     Attempt,
     CardResult,
@@ -69,8 +70,6 @@ def _of_a_class(api: APIBlueprint, desk: Desk) -> None:
     def papers(path: LabPath, query: OfOccasion) -> Answer:
         """The paper of every learner that counts, as far as it is marked."""
         occasion = occasion_at(desk, path.slug, query)
-        if occasion is None:
-            return no_occasion(path.slug, query)
         return PaperList(
             lab=occasion.lab.title,
             slug=path.slug,
@@ -103,35 +102,29 @@ def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/papers/<int:paper>", responses={200: PaperView, 404: Refusal})
     def paper(path: PaperPath) -> Answer:
         """One paper, as far as it is marked."""
-        found = _found(desk, path.paper)
-        return _view(desk, *found).model_dump(by_alias=True) if found else _no_paper()
+        return _view(desk, *paper_found(desk, path.paper)).model_dump(by_alias=True)
 
-    @api.post("/papers/<int:paper>/count", responses={200: PaperView, 404: Refusal})
+    @api.post("/papers/<int:paper>/count", responses={200: PaperView, 404: Refusal, 422: Refusal})
     def count(path: PaperPath, body: Counting) -> Answer:
         """Make a paper the one of its learner that counts, or leave that to the rules of its sitting again."""
-        found = _found(desk, path.paper)
-        if found is None:
-            return _no_paper()
+        occasion, stored = paper_found(desk, path.paper)
+        if not body.chosen and occasion.sitting is None:
+            return refused(422, "Without a sitting the paper counts that was handed in or chosen last.")
         decide = desk.papers.choose if body.chosen else desk.papers.leave_to_rules
         decide(path.paper, by(body.reason))
-        return _view(desk, *found).model_dump(by_alias=True)
+        return _view(desk, occasion, stored).model_dump(by_alias=True)
 
     @api.post("/papers/<int:paper>/marking", responses={200: PaperView, 404: Refusal})
     def mark_again(path: PaperPath) -> Answer:
         """Have a paper marked again that could not be marked."""
-        found = _found(desk, path.paper)
-        if found is None:
-            return _no_paper()
-        desk.mark_again(found[1], found[0])
-        return _view(desk, *found).model_dump(by_alias=True)
+        occasion, stored = paper_found(desk, path.paper)
+        desk.mark_again(stored, occasion)
+        return _view(desk, occasion, stored).model_dump(by_alias=True)
 
     @api.post("/papers/<int:paper>/overrules", responses={200: PaperView, 404: Refusal, 422: Refusal})
     def overrule(path: PaperPath, body: Overruling) -> Answer:
         """Overrule a criterion or the total of a paper, or take that back."""
-        found = _found(desk, path.paper)
-        if found is None:
-            return _no_paper()
-        occasion, stored = found
+        occasion, stored = paper_found(desk, path.paper)
         result = desk.standing(stored, occasion).result
         wrong = _why_not(result, body)
         if wrong is not None:
@@ -143,19 +136,17 @@ def _of_one_paper(api: APIBlueprint, desk: Desk) -> None:
     @api.get("/papers/<int:paper>/journeys/<int:number>", responses={200: JourneyView, 404: Refusal})
     def paper_journey(path: PaperPingPath) -> Answer:
         """The journey of a ping on a paper."""
-        found = _found(desk, path.paper)
-        return journey_view(desk, found[0].version, path.number, path.paper) if found else _no_paper()
+        occasion, _ = paper_found(desk, path.paper)
+        return journey_view(desk, occasion.version, path.number, path.paper)
 
 
-def _found(desk: Desk, paper: int) -> tuple[Occasion, StoredPaper] | None:
-    """Return a paper with what it was handed in for; None where there is no such paper."""
+def paper_found(desk: Desk, paper: int) -> tuple[Occasion, StoredPaper]:
+    """Return a paper with what it was handed in for; raises :class:`NotThere`."""
     stored = desk.papers.get(paper)
     occasion = desk.occasion_of_paper(stored) if stored else None
-    return None if stored is None or occasion is None else (occasion, stored)
-
-
-def _no_paper() -> Answer:
-    return refused(404, "There is no such paper.")
+    if stored is None or occasion is None:
+        raise NotThere("There is no such paper.")
+    return occasion, stored
 
 
 def _earned(result: Result | None, criterion: str) -> float | None:
@@ -263,6 +254,7 @@ def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
         ],
         comments=[CommentShape.model_validate(c) for c in desk.comments.of_paper(stored.id)],
         doubts=desk.doubts(occasion, stored).get(stored.id, []),
+        log=entry_shapes(occasion, desk.entries.newest(paper=stored.id, most=50)),
         chosen=desk.papers.chosen(occasion.scope).get(stored.learner) == stored.id,
         look_again=[
             LookAgain(criterion=o.criterion, marks=o.marks, reason=o.reason, paper=o.paper, made_at=o.made_at)

@@ -13,7 +13,7 @@ from ..work.occasion import Occasion
 from ..work.taking import Answers, Taken, Unmatched, take
 from .errors import refused
 from .labs import LabPath
-from .occasions import OfOccasion, no_occasion, occasion_at
+from .occasions import OfOccasion, occasion_at
 from .shapes import (
     Arrived,
     ArrivedFile,
@@ -71,8 +71,6 @@ def take_uploads(api: APIBlueprint, desk: Desk) -> None:
     def upload(path: LabPath, form: Upload) -> Answer:
         """Take papers, archives of one paper or a class, or the sheets of one learner; they are marked behind."""
         occasion = occasion_at(desk, path.slug, form)
-        if occasion is None:
-            return no_occasion(path.slug, form)
         learner = plain_name(form.learner.strip())
         if "/" in learner or "\\" in learner:
             return refused(422, f"A learner's name has no stroke in it: {learner[:60]}.")
@@ -120,12 +118,15 @@ def _question(message: str, **more: Any) -> Answer:
 
 
 def _unmatched(occasion: Occasion, told: Unmatched) -> Answer:
-    """Ask whose papers are whose nobody is known to be of the sitting."""
-    called = {s.learner.code: s.learner.name for seats in occasion.seats.values() for s in seats}
+    """Ask whose papers are of which that is not certain."""
+    seats = [seat for own in occasion.seats.values() for seat in own]
+    called = {seat.learner.code: seat.learner.name for seat in seats} | {
+        seat.holder: f"Team {seat.learner.team}" for seat in seats if seat.learner.team
+    }
     learners = [LearnerRef(code=code, name=name) for code, name in called.items()]
     number = len(told.matches)
     return _question(
-        f"Nobody of the sitting is called {told.matches[0].name}."
+        f"It is not certain whose paper {told.matches[0].name} is."
         if number == 1
         else f"Of {number} papers it is not certain whose they are.",
         whose=[Whose(name=m.name, proposed=m.code) for m in told.matches],

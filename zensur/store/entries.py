@@ -3,7 +3,7 @@ transaction, and never changed."""
 
 import json
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from .database import Database, now
@@ -34,6 +34,26 @@ class Entry:
     learner: str
     told: dict[str, object]
     reason: str
+
+    @property
+    def in_words(self) -> str:
+        """The further facts, in words."""
+        return "; ".join(_in_words(self.told))
+
+
+def _in_words(told: Mapping[str, object]) -> Iterator[str]:
+    if "criterion" in told and (told["criterion"] or "marks" in told):
+        yield str(told["criterion"]) or "the total"
+    if told.get("line"):
+        yield f"{told['device']} line {told['line']}"
+    if told.get("marks") is not None:
+        was = told.get("was")
+        yield f"{told['marks']:g} marks" + (f" in place of {was:g}" if isinstance(was, float | int) else "")
+    if told.get("text"):
+        yield str(told["text"])
+    doubts = told.get("doubts")
+    if isinstance(doubts, list) and doubts:
+        yield " ".join(map(str, doubts))
 
 
 def note(

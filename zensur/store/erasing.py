@@ -38,6 +38,9 @@ def erase(database: Database, code: str, strip: Callable[[str, str], str], by: B
             for paper, arrival in papers:
                 _erase_paper(connection, paper, arrival, called, strip)
             connection.execute(
+                "UPDATE entry SET told = '{}' WHERE what = 'seats' AND sitting IS ?", (sitting,)
+            )
+            connection.execute(
                 "UPDATE seat SET code = ?, name = ?, export_id = '', mail = '' WHERE sitting IS ? AND code = ?",
                 (called, called, sitting, code),
             )

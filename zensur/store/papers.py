@@ -67,6 +67,11 @@ class StoredPaper:
     arrival: int | None = None
     came_as: str = ""
 
+    @property
+    def erased(self) -> bool:
+        """Whether its learner was erased: its files are gone, its marks stay."""
+        return self.hash.startswith("erased ")
+
 
 class Overtaken(RuntimeError):
     """Another paper of a learner has come to count meanwhile; nothing was stored."""

@@ -137,6 +137,18 @@ class Results:
         found: str | None = self._one("result", "json", paper, version, engine)
         return found
 
+    def latest(self, paper: int) -> tuple[str, Summary] | None:
+        """Return the result that a paper has had last, under whatever version and by whatever engine."""
+        row = (
+            self.database.connection()
+            .execute(
+                "SELECT json, summary FROM result WHERE paper = ? ORDER BY marked_at DESC LIMIT 1", (paper,)
+            )
+            .fetchone()
+        )
+        summary = _summary(row["summary"]) if row else None
+        return (row["json"], summary) if summary else None
+
     def texts(self, papers: Sequence[int], version: int, engine: str) -> dict[int, str]:
         """Return the results of those papers that have one, as JSON, by their rows."""
         rows = self.database.connection().execute(

@@ -73,15 +73,12 @@ class Runs:
         with self.database.transaction() as connection:
             connection.execute(f"UPDATE run SET cancelled_at = NULL {_WHERE}", _of(key))
 
-    def cancel(self, key: RunKey) -> list[int]:
-        """Take what waits of a run out of the queue, and return those papers; what is being marked is finished."""
+    def cancel(self, key: RunKey) -> None:
+        """Take what waits of a run out of the queue; what is being marked is finished."""
         with self.database.transaction() as connection:
             enqueue(connection, key, [])
             connection.execute(f"UPDATE run SET cancelled_at = ? {_WHERE}", (now(), *_of(key)))
-            gone = connection.execute(
-                f"DELETE FROM queued WHERE run IN (SELECT id FROM run {_WHERE}) RETURNING paper", _of(key)
-            )
-            return [row["paper"] for row in gone.fetchall()]
+            connection.execute(f"DELETE FROM queued WHERE run IN (SELECT id FROM run {_WHERE})", _of(key))
 
     def cancelled(self, key: RunKey) -> bool:
         """Say whether a run was cancelled."""
@@ -110,7 +107,13 @@ class Runs:
             connection.execute("DELETE FROM queued WHERE engine <> ?", (engine,))
 
     def hold(self, name: str) -> bool:
-        """Hold the desk, or go on holding it; False where another process was seen to hold it lately."""
+        """Hold the desk, or go on holding it; False where another process was seen to hold it lately.
+
+        Who is seen often enough need not write that again.
+        """
+        row = self.database.connection().execute("SELECT name, seen_at FROM desk_holder").fetchone()
+        if row is not None and row["name"] == name and row["seen_at"] > time.time() - HELD_SECONDS / 4:
+            return True
         with self.database.transaction() as connection:
             connection.execute(
                 "INSERT INTO desk_holder (id, name, seen_at) VALUES (1, ?, ?) ON CONFLICT (id) DO UPDATE "

@@ -23,8 +23,9 @@ class Seat:
 
     @property
     def holder(self) -> str:
-        """Under which name papers are handed in: the team's where there is one, else the learner's id."""
-        return self.learner.team or self.learner.code
+        """Under which name papers are handed in: the team's where there is one, else the learner's id. No id has a
+        stroke in it, so that none is taken for a team."""
+        return f"team/{self.learner.team}" if self.learner.team else self.learner.code
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,9 +87,10 @@ class Sittings:
             assert row is not None
             return row
 
-    def seat(self, ident: int, seats: Sequence[Seat]) -> None:
-        """Give learners a seat, or another one in place of theirs."""
+    def seat(self, ident: int, seats: Sequence[Seat], by: By = NOBODY, text: str = "") -> None:
+        """Give learners a seat, or another one in place of theirs; ``text`` says in the log what that is."""
         with self.database.transaction() as connection:
+            note(connection, by, "seats", sitting=ident, text=text)
             connection.executemany(
                 "INSERT OR REPLACE INTO seat (sitting, code, name, export_id, mail, team, class_group, drawn) "
                 "VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
@@ -103,7 +105,14 @@ class Sittings:
 
     def change(self, ident: int, settings: Settings, by: By = NOBODY) -> None:
         """Change what is set of a sitting."""
-        self._update(ident, "title = ?, rules = ?", (settings.title, _text(settings)), by, "rules changed")
+        row = self.database.connection().execute("SELECT title, rules FROM sitting WHERE id = ?", (ident,))
+        title, rules = row.fetchone()
+        changed = _changed(
+            {"title": title, **_flat(rules)}, {"title": settings.title, **_flat(_text(settings))}
+        )
+        self._update(
+            ident, "title = ?, rules = ?", (settings.title, _text(settings)), by, "rules changed", changed
+        )
 
     def move(self, ident: int, version: LabVersion, by: By = NOBODY) -> None:
         """Mark a sitting with another version of its lab from now on; results of before stay."""
@@ -118,10 +127,12 @@ class Sittings:
         """Take a sitting off the list; nothing of it is lost."""
         self._update(ident, "removed_at = ?", (now(),), by, "removed")
 
-    def _update(self, ident: int, what: str, values: tuple[object, ...], by: By, noted: str) -> None:
+    def _update(
+        self, ident: int, what: str, values: tuple[object, ...], by: By, noted: str, text: str = ""
+    ) -> None:
         with self.database.transaction() as connection:
             connection.execute(f"UPDATE sitting SET {what} WHERE id = ?", (*values, ident))
-            note(connection, by, noted, sitting=ident)
+            note(connection, by, noted, sitting=ident, text=text)
 
     def _sitting(self, row: Any) -> Sitting:
         told = json.loads(row["rules"])
@@ -150,6 +161,25 @@ _SELECT = (
 def _text(settings: Settings) -> str:
     times = {name: moment.isoformat() for name, moment in _times(settings.rules).items()}
     return json.dumps({"rules": asdict(settings.rules) | times, "blind": settings.blind})
+
+
+def _flat(text: str) -> dict[str, object]:
+    told = json.loads(text)
+    return {**told["rules"], "blind": told["blind"]}
+
+
+def _changed(was: Mapping[str, object], becomes: Mapping[str, object]) -> str:
+    """Say in words what is set otherwise than it was."""
+    names = [name for name, value in becomes.items() if was.get(name) != value]
+    return "; ".join(f"{n.replace('_', ' ')} {_said(was.get(n))} to {_said(becomes[n])}" for n in names)
+
+
+def _said(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float):
+        return f"{value:g}"
+    return "none" if value is None else str(value)
 
 
 def _times(rules: Rules) -> dict[str, datetime]:

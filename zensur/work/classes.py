@@ -108,6 +108,14 @@ def mark_stored(
     return result.text(), summary_of(result)
 
 
+def last_result(latest: tuple[str, Summary] | None) -> tuple[str, Summary]:
+    """Return the result that a paper has had last, in the place of marking it; raises :class:`ValueError` where it has
+    had none."""
+    if latest is None:
+        raise ValueError("its learner was erased before it was marked")
+    return latest
+
+
 def summary_of(result: Result) -> Summary:
     """Return what a list shows of a result."""
     titles = tuple(fault.title for fault in result.faults)

@@ -40,7 +40,7 @@ from ..store import (
     Summary,
     Users,
 )
-from .classes import mark_stored, summary_of
+from .classes import last_result, mark_stored, summary_of
 from .compiled import CompiledLabs, key_of
 from .occasion import Occasion
 from .papers import read_paper
@@ -175,8 +175,8 @@ class Desk(CompiledLabs):
         return found
 
     def papers_of(self, occasion: Occasion) -> list[StoredPaper]:
-        """Return each learner's paper that counts, in the order of their names."""
-        return self.papers.some(self.counting(occasion))
+        """Return each learner's paper that counts, in the order of what the learners are called."""
+        return sorted(self.papers.some(self.counting(occasion)), key=lambda p: _order(occasion, p.learner))
 
     def paper(self, stored: StoredPaper) -> Paper:
         """Read a stored paper's sheets."""
@@ -188,6 +188,7 @@ class Desk(CompiledLabs):
         overrules = self.overrules.of(occasion.scope)
         found = []
         rows = self._results.listed(self.counting(occasion), occasion.version.key, revision())
+        rows.sort(key=lambda p: _order(occasion, p.learner))
         self._begin(occasion, [p.paper for p in rows if p.summary is None and p.failure is None])
         for listed in rows:
             summary, own = listed.summary, overrules.get(listed.learner, [])
@@ -284,9 +285,9 @@ class Desk(CompiledLabs):
 
     def stop(self, occasion: Occasion) -> None:
         """Stop marking the papers of an occasion: what is being marked is finished, what waits stays unmarked."""
-        key = run_of(occasion)
-        gone = self.queue.runs.cancel(key)
-        self.queue.drop([(paper, key.version, key.engine) for paper in gone])
+        self.queue.runs.cancel(run_of(occasion))
+        if self._marks:
+            self.queue.feed()
 
     def go_on(self, occasion: Occasion) -> None:
         """Go on marking where it was stopped."""
@@ -331,6 +332,8 @@ class Desk(CompiledLabs):
         def prepare() -> tuple[Callable[..., object], tuple[object, ...]]:
             stored, version = self.papers.get(queued.paper), self.labs.version(queued.version)
             assert stored is not None
+            if stored.erased:  # there is nothing to mark any more: the figures of the class stay
+                return last_result, (self._results.latest(stored.id),)
             stage = self.lab(version, stored.stage).stage
             files = self.papers.files(stored.id)
             return mark_stored, (
@@ -351,3 +354,8 @@ def run_of(occasion: Occasion) -> RunKey:
 
 def _when(paper: StoredPaper | Listed) -> datetime:
     return datetime.fromisoformat(paper.received_at)
+
+
+def _order(occasion: Occasion, learner: str) -> str:
+    """Return what papers are sorted by: never what is not shown, such as the ids of a blind sitting."""
+    return occasion.called(learner).casefold()

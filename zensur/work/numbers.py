@@ -6,14 +6,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from ..core.formats import harmless
-from ..core.lab import Lab
 from ..core.lab.variables import draw_values
 from ..core.sittings import Learner
-from ..store import Seat, Sitting
+from ..store import NOBODY, By, Seat, Sitting
 from .desk import Desk
 
 
-def seat_newcomers(desk: Desk, sitting: Sitting, newcomers: Sequence[tuple[str, Learner]]) -> Sitting:
+def seat_newcomers(
+    desk: Desk, sitting: Sitting, newcomers: Sequence[tuple[str, Learner]], by: By = NOBODY
+) -> Sitting:
     """Give learners a seat, with the title of their group, and draw their numbers; who has a seat keeps it.
 
     The members of a team have the same numbers.
@@ -21,18 +22,14 @@ def seat_newcomers(desk: Desk, sitting: Sitting, newcomers: Sequence[tuple[str, 
     lab = desk.lab(desk.labs.version(sitting.version), sitting.stage)
     new = [(g, own) for g, own in newcomers if all(s.learner.code != own.code for s in sitting.seats)]
     taken = {seat.holder: seat.drawn for seat in sitting.seats}
-    drawn = _drawn(lab, sitting, [own.team or own.code for _, own in new], taken)
-    seats = [Seat(learner=own, group=g, drawn=drawn[own.team or own.code]) for g, own in new]
-    desk.sittings.seat(sitting.id, seats)
+    seats = [Seat(learner=own, group=group, drawn={}) for group, own in new]
+    drawn = draw_values(lab.id, sitting.secret, [seat.holder for seat in seats], lab.variables, taken)
+    if seats:
+        own = [replace(seat, drawn=drawn[seat.holder]) for seat in seats]
+        desk.sittings.seat(sitting.id, own, by, _told(own))
     found = desk.sittings.get(sitting.id)
     assert found is not None
     return found
-
-
-def _drawn(
-    lab: Lab, sitting: Sitting, holders: Sequence[str], taken: Mapping[str, Mapping[str, int]]
-) -> dict[str, dict[str, int]]:
-    return draw_values(lab.id, sitting.secret, holders, lab.variables, taken)
 
 
 def why_not(desk: Desk, sitting: Sitting, seat: Seat, drawn: Mapping[str, int]) -> str:
@@ -50,16 +47,32 @@ def why_not(desk: Desk, sitting: Sitting, seat: Seat, drawn: Mapping[str, int]) 
     return f"{missing[0]} has no value." if missing else ""
 
 
-def reseat(desk: Desk, sitting: Sitting, seat: Seat, team: str, drawn: Mapping[str, int]) -> None:
+def reseat(
+    desk: Desk, sitting: Sitting, seat: Seat, team: str, drawn: Mapping[str, int], by: By = NOBODY
+) -> None:
     """Give a learner another team and other numbers; who comes to a team has the numbers of the team."""
     moved = replace(seat, learner=replace(seat.learner, team=team), drawn=dict(drawn))
-    mates = [
-        s for s in sitting.seats if team and s.learner.team == team and s.learner.code != seat.learner.code
-    ]
+    others = [own for own in sitting.seats if own.learner.code != seat.learner.code]
+    mates = [own for own in others if team and own.learner.team == team]
     if team == seat.learner.team:
-        desk.sittings.seat(sitting.id, [moved, *(replace(s, drawn=moved.drawn) for s in mates)])
+        changed = [moved, *(replace(own, drawn=moved.drawn) for own in mates)]
     else:
-        desk.sittings.seat(sitting.id, [replace(moved, drawn=mates[0].drawn) if mates else moved])
+        changed = [replace(moved, drawn=mates[0].drawn) if mates else moved]
+    desk.sittings.seat(sitting.id, changed, by, _told(changed))
+
+
+MOST_TOLD = 5
+
+
+def _told(seats: Sequence[Seat]) -> str:
+    """Say who has which team and numbers, as far as that is short."""
+    said = []
+    for seat in seats[:MOST_TOLD]:
+        numbers = [f"{name} {value}" for name, value in seat.drawn.items()]
+        team = [f"team {seat.learner.team}"] if seat.learner.team else []
+        said.append(", ".join([seat.learner.name, *team, *numbers]))
+    more = [f"and {len(seats) - MOST_TOLD} more"] if len(seats) > MOST_TOLD else []
+    return "; ".join([*said, *more])
 
 
 def numbers_csv(sitting: Sitting) -> str:

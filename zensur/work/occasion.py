@@ -59,7 +59,7 @@ class Occasion:
             return pseudonym(self.sitting.secret, holder)
         seats = self.seats.get(holder, ())
         names = ", ".join(seat.learner.name for seat in seats)
-        return f"{holder}: {names}" if len(seats) > 1 else names or holder
+        return f"{seats[0].learner.team}: {names}" if len(seats) > 1 else names or holder
 
     def drawn(self, holder: str) -> Mapping[str, int]:
         """Return the numbers of a paper's holder for the lab's variables; those of a team are its first member's."""

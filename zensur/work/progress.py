@@ -51,11 +51,12 @@ class Changed:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Moving:
     """What another version of a lab changes in a sitting: for whom, and of how many papers; ``waiting`` of them are not
-    marked under it yet."""
+    marked under it yet, ``failed`` cannot be."""
 
     changed: tuple[Changed, ...]
     papers: int
     waiting: int
+    failed: int
 
 
 def under(desk: Desk, occasion: Occasion, version: int) -> Occasion:
@@ -68,7 +69,9 @@ def moving(desk: Desk, occasion: Occasion, version: int) -> Moving:
     """Compare the results of an occasion with those under another version of its lab; what is not marked is marked
     behind the answers."""
     now, _ = desk.results_of(occasion, want=True)
-    then, waiting = desk.results_of(under(desk, occasion, version), want=True)
+    moved = under(desk, occasion, version)
+    then, waiting = desk.results_of(moved, want=True)
+    papers = len(desk.counting(moved))
     before = {stored.learner: result for stored, result in now}
     changed = [
         one
@@ -76,7 +79,7 @@ def moving(desk: Desk, occasion: Occasion, version: int) -> Moving:
         if stored.learner in before
         and (one := _changed(stored.id, before[stored.learner], result)) is not None
     ]
-    return Moving(changed=tuple(changed), papers=len(then) + waiting, waiting=waiting)
+    return Moving(changed=tuple(changed), papers=papers, waiting=waiting, failed=papers - len(then) - waiting)
 
 
 def _changed(paper: int, was: Result, becomes: Result) -> Changed | None:

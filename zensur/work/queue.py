@@ -29,15 +29,23 @@ class Queue:
         self._piece = piece
         self._name = f"{os.uname().nodename} {os.getpid()} {secrets.token_hex(6)}"
         self._feeding = threading.Lock()
+        self._given: set[Hashable] = set()
+        self._held = False
         self._ended = threading.Event()
 
     def feed(self) -> bool:
         """Give the workers what is in the queue, each once; False where another process holds the desk."""
         with self._feeding:
-            if not self.runs.hold(self._name) and not self._inherited():
+            held, self._held = self._held, self.runs.hold(self._name) or self._inherited()
+            if not self._held:
                 return False
-            for queued in self.runs.waiting(revision()):
-                self._workers.want(key_of(queued), self._piece(queued))
+            if not held:
+                self.runs.forget(revision())
+            waiting = {key_of(queued): queued for queued in self.runs.waiting(revision())}
+            self._workers.drop(self._given - waiting.keys())  # what was stopped meanwhile, here or elsewhere
+            for key, queued in waiting.items():
+                self._workers.want(key, self._piece(queued))
+            self._given = set(waiting)
             return True
 
     def _inherited(self) -> bool:
@@ -60,13 +68,8 @@ class Queue:
         if self.feed():
             self._workers.want(key_of(queued), self._piece(queued), first=True)
 
-    def drop(self, keys: list[Hashable]) -> None:
-        """Leave undone what waits."""
-        self._workers.drop(keys)
-
     def keep_on(self) -> None:
         """Hold the desk, or wait for it, and feed the workers, in a thread of its own until :meth:`end`."""
-        self.runs.forget(revision())
         threading.Thread(target=self._beat, name="zensur-desk", daemon=True).start()
 
     def end(self) -> None:

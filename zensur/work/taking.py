@@ -3,7 +3,7 @@
 What is doubtful is asked before anything is stored. The same for uploads in the browser and on the command line.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from ..core.formats import BadArchive, FlatNames, HandIn, Pattern, folded, nothing_named
@@ -73,41 +73,40 @@ def take(
         told = _whose(occasion, papers, answers)
         if isinstance(told, Unmatched):
             return told
-        occasion, papers = _seated(desk, occasion, told)
+        papers = told
     return _store(desk, occasion, papers, said, NewArrival(way, uploads), answers)
 
 
 def _whose(occasion: Occasion, papers: list[HandIn], answers: Answers) -> list[HandIn] | Unmatched:
-    """Give papers to the learners of a sitting; those that are left out are gone."""
-    learners = [seat.learner for seats in occasion.seats.values() for seat in seats]
-    holders = {seat.learner.code: seat.holder for seats in occasion.seats.values() for seat in seats}
-    holders |= {holder: holder for holder in occasion.seats}
-    found, open_ = [], []
-    teams = [Learner(code=team, name=team) for team in occasion.seats if team not in holders]
-    for paper, match in zip(
-        papers, match_learners([h.learner for h in papers], [*learners, *teams]), strict=True
-    ):
-        told = answers.matched.get(paper.learner)
-        if told == "":
+    """Give papers to the learners of a sitting, or to their teams; those that are left out are gone."""
+    seats = [seat for own in occasion.seats.values() for seat in own]
+    holders = {seat.learner.code: seat.holder for seat in seats} | {
+        seat.holder: seat.holder for seat in seats
+    }
+    teams = {
+        seat.holder: Learner(code=seat.holder, name=seat.learner.team) for seat in seats if seat.learner.team
+    }
+    known = [*(seat.learner for seat in seats), *teams.values()]
+    found, uncertain = [], []
+    for paper, match in zip(papers, match_learners([h.learner for h in papers], known), strict=True):
+        code = answers.matched.get(paper.learner, match.code if match.sure else None)
+        if code == "":
             continue
-        code = told if told is not None else match.code if match.sure else None
         if code in holders:
             found.append(replace(paper, learner=holders[code]))
-        elif not learners or paper.learner in answers.newcomers:
+        elif not seats or paper.learner in answers.newcomers:
             found.append(paper)
         else:
-            open_.append(match)
-    return Unmatched(tuple(open_)) if open_ else found
+            uncertain.append(match)
+    return Unmatched(tuple(uncertain)) if uncertain else found
 
 
-def _seated(desk: Desk, occasion: Occasion, papers: list[HandIn]) -> tuple[Occasion, list[HandIn]]:
+def _seated(desk: Desk, occasion: Occasion, holders: Iterable[str]) -> Occasion:
     """Give those a seat who have none yet."""
-    assert occasion.sitting is not None
-    new = [Learner(code=h.learner, name=h.learner) for h in papers if h.learner not in occasion.seats]
-    if not new:
-        return occasion, papers
-    sitting = seat_newcomers(desk, occasion.sitting, [("", learner) for learner in new])
-    return desk.occasion_of(sitting), papers
+    new = [Learner(code=name, name=name) for name in holders if name not in occasion.seats]
+    if occasion.sitting is None or not new:
+        return occasion
+    return desk.occasion_of(seat_newcomers(desk, occasion.sitting, [("", learner) for learner in new]))
 
 
 def _store(
@@ -135,6 +134,7 @@ def _store(
                 for learner in planned.left
             ),
         ]
+        occasion = _seated(desk, occasion, planned.papers)
         try:
             rows = desk.hand_in(
                 occasion,

@@ -3027,11 +3027,13 @@ export interface components {
     /**
      * MovingView
      * @description What taking over the newest version of the lab changes, for whom; ``waiting`` papers are not marked under it
-     *     yet.
+     *     yet, ``failed`` cannot be.
      */
     MovingView: {
       /** Changed */
       changed: components["schemas"]["ChangedFor"][];
+      /** Failed */
+      failed: number;
       /** Newest */
       newest: number;
       /** Papers */
@@ -3440,6 +3442,8 @@ export interface components {
       lab: string;
       /** Learner */
       learner: string;
+      /** Log */
+      log: components["schemas"]["EntryShape"][];
       /** Look Again */
       look_again: components["schemas"]["LookAgain"][];
       /** Next */
@@ -9842,6 +9846,15 @@ export interface operations {
       };
       /** @description It is too large. */
       413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
         headers: {
           [name: string]: unknown;
         };

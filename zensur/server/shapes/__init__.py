@@ -69,6 +69,7 @@ from .papers import (
     Commenting,
     CommentShape,
     Counting,
+    EntryShape,
     FlatUpload,
     GivenAnswer,
     LearnerRef,
@@ -100,7 +101,6 @@ from .runs import (
 from .sittings import (
     ChangedFor,
     ChangedSeat,
-    EntryShape,
     GroupList,
     GroupRef,
     GroupText,

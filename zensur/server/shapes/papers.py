@@ -193,6 +193,18 @@ class Commenting(Shape):
     text: str = Field(min_length=1, max_length=2000)
 
 
+class EntryShape(Shape):
+    """An entry of the log."""
+
+    made_at: str
+    who: str
+    what: str
+    learner: str
+    paper: int | None
+    told: str
+    reason: str
+
+
 class PaperView(Shape):
     """A paper as it was marked, with the papers before and behind it in the list.
 
@@ -230,6 +242,8 @@ class PaperView(Shape):
     """Why somebody should look at it who has not."""
     chosen: bool
     """Whether it was chosen by hand to count."""
+    log: list[EntryShape]
+    """What was changed about its marks, the newest first."""
 
 
 class Counting(Shape):

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import AwareDatetime, Field
 
 from .base import MOST, Number, Shape
+from .papers import EntryShape
 
 Title = Annotated[str, Field(min_length=1, max_length=120)]
 Code = Annotated[str, Field(min_length=1, max_length=120)]
@@ -143,18 +144,6 @@ class VariableShape(Shape):
     high: int
 
 
-class EntryShape(Shape):
-    """An entry of the log."""
-
-    made_at: str
-    who: str
-    what: str
-    learner: str
-    paper: int | None
-    told: str
-    reason: str
-
-
 class SittingView(SittingCard):
     """A sitting with its settings, seats, and what was changed."""
 
@@ -199,12 +188,13 @@ class ChangedFor(Shape):
 
 class MovingView(Shape):
     """What taking over the newest version of the lab changes, for whom; ``waiting`` papers are not marked under it
-    yet."""
+    yet, ``failed`` cannot be."""
 
     version: int
     newest: int
     papers: int
     waiting: int
+    failed: int
     changed: list[ChangedFor]
 
 

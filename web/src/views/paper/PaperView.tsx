@@ -3,6 +3,7 @@ import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { atOccasion, occasionOf } from "../../api/occasion";
 import { usePaper } from "../../api/queries";
+import { Log } from "../../design/Log";
 import { View, Waiting } from "../../design/View";
 import { count, marks, moment } from "../../design/words";
 import { Doubts } from "../class/Chosen";
@@ -87,6 +88,12 @@ function Loaded({ paper }: { paper: MarkedPaper }) {
           <Mistakes paper={paper} fault={fault} onFault={choose} />
           <Comments paper={paper} />
           <Attempts paper={paper} />
+          {paper.log.length > 0 && (
+            <section className="mt-4">
+              <h2>What was changed</h2>
+              <Log entries={paper.log.map((entry) => ({ ...entry, learner: "" }))} />
+            </section>
+          )}
           <Arrived paper={paper} />
         </>
       }

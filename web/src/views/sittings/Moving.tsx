@@ -32,7 +32,7 @@ function Changes({ number }: { number: number }) {
   const move = useMove(number);
   const [reason, setReason] = useState("");
   if (found.data === undefined) return <p className="soft">{found.error?.message ?? "One moment …"}</p>;
-  const { changed, papers, waiting, newest } = found.data;
+  const { changed, papers, waiting, failed, newest } = found.data;
   const gain = changed.filter((own) => own.becomes > own.was).length;
   const lose = changed.filter((own) => own.becomes < own.was).length;
   return (
@@ -44,6 +44,7 @@ function Changes({ number }: { number: number }) {
             ? "It changes nothing for anybody."
             : `${gain} gain, ${lose} lose, ${papers - gain - lose} keep their marks.`}
       </p>
+      {failed > 0 && <p className="pencil">{count(failed, "paper")} cannot be marked with it.</p>}
       {changed.length > 0 && (
         <table className="table">
           <thead>

@@ -2,6 +2,7 @@ import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { atOccasion } from "../../api/occasion";
 import { useRelease, useRemoveSitting, useSitting } from "../../api/sittings";
+import { Log } from "../../design/Log";
 import { View, Waiting } from "../../design/View";
 import { moment } from "../../design/words";
 import { Moving } from "./Moving";
@@ -61,17 +62,7 @@ function Loaded({ sitting }: { sitting: Schemas["SittingView"] }) {
           <section>
             <h2>What was changed</h2>
             {sitting.log.length === 0 && <p className="soft">Nothing yet.</p>}
-            {sitting.log.slice(0, 40).map((entry, n) => (
-              <p key={`${entry.made_at} ${n}`} className="mb-2">
-                {[entry.learner, entry.what].filter((part) => part !== "").join(": ")}
-                {entry.told !== "" && `, ${entry.told}`}
-                {entry.reason !== "" && <i> “{entry.reason}”</i>}
-                <span className="soft d-block">
-                  {moment(entry.made_at)}
-                  {entry.who !== "" && `, ${entry.who}`}
-                </span>
-              </p>
-            ))}
+            <Log entries={sitting.log.slice(0, 40)} />
           </section>
           <section>
             <p className="mb-1">
