@@ -37,16 +37,20 @@ def filled(desk: Desk) -> None:
             name = LABS[n % len(LABS)]
             slug = f"{name}-{n}"
             own = re.sub(r"(?m)^id: .*$", f"id: {slug}", texts[name])
-            write.execute("INSERT INTO lab VALUES (?, ?, 'x')", (n + 1, slug))
-            write.execute("INSERT INTO lab_version VALUES (?, ?, 1, ?, 'x')", (n + 1, n + 1, own))
+            write.execute("INSERT INTO lab (id, slug, created_at) VALUES (?, ?, 'x')", (n + 1, slug))
+            write.execute(
+                "INSERT INTO lab_version (id, lab, number, text, saved_at) VALUES (?, ?, 1, ?, 'x')",
+                (n + 1, n + 1, own),
+            )
             write.execute("INSERT INTO card VALUES (?, ?, ?)", (n + 1, engine(), cards[name]))
             for learner in range(LARGE if n == 0 else PAPERS - (n <= LARGE - PAPERS)):
                 row, who = next(paper), f"Learner {learner}"
                 write.execute(
-                    "INSERT INTO paper VALUES (?, ?, ?, ?, '[]', '2026-11-28T08:00:00+00:00', ?)",
+                    "INSERT INTO paper (id, lab, learner, hash, remarks, received_at, stage)"
+                    " VALUES (?, ?, ?, ?, '[]', '2026-11-28T08:00:00+00:00', ?)",
                     (row, n + 1, who, paper_hash(SHEETS) + who, lab.stage),
                 )
-                write.execute("INSERT INTO hand_in VALUES (?, ?, 'x')", (row, row))
+                write.execute("INSERT INTO hand_in (id, paper, made_at) VALUES (?, ?, 'x')", (row, row))
                 write.executemany(
                     "INSERT INTO paper_file VALUES (?, ?, ?, ?)",
                     [(row, d, p, p) for d, (p, _) in SHEETS.items()],
