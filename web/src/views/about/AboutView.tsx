@@ -9,6 +9,7 @@ import { View, Waiting } from "../../design/View";
 import { Findings } from "../lab/Findings";
 import { Typed } from "./Typed";
 import { Variables } from "./Variables";
+import { Labelled } from "../../design/Labelled";
 
 /** What the lab is: title, brief, where it stands on the shelf, its stages, and the numbers that differ by learner. */
 export function AboutView() {
@@ -167,14 +168,13 @@ function Taken({ look, number }: { look: Look; number: number }) {
   };
   return (
     <div className="mt-2">
-      <Form.Group controlId="taken-device" className="mb-2">
-        <Form.Label>This stage takes away from</Form.Label>
+      <Labelled id="taken-device" label="This stage takes away from" className="mb-2">
         <Form.Select size="sm" value={device} onChange={(event) => setDevice(event.target.value)}>
           {look.devices.map((one) => (
             <option key={one.device}>{one.device}</option>
           ))}
         </Form.Select>
-      </Form.Group>
+      </Labelled>
       <Typed
         key={device}
         label="First words of statements or headers, one a line"

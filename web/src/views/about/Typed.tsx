@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Form } from "react-bootstrap";
 import "./about.css";
+import { Labelled } from "../../design/Labelled";
 
 interface Props {
   label: string;
@@ -20,8 +21,7 @@ function Field({ label, value, rows = 1, onWrite }: Props) {
     typed.trimEnd() !== value.trimEnd() && onWrite(rows > 1 ? `${typed.trimEnd()}\n` : typed.trim());
   const id = `typed-${label.toLowerCase().replace(/[^a-z0-9]+/g, "-")}`;
   return (
-    <Form.Group controlId={id} className="mb-3">
-      <Form.Label>{label}</Form.Label>
+    <Labelled id={id} label={label} className="mb-3">
       {rows > 1 ? (
         <Form.Control
           as="textarea"
@@ -38,6 +38,6 @@ function Field({ label, value, rows = 1, onWrite }: Props) {
           onKeyDown={(event) => event.key === "Enter" && write()}
         />
       )}
-    </Form.Group>
+    </Labelled>
   );
 }

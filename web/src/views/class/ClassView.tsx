@@ -17,6 +17,7 @@ import { keepOrder } from "./neighbours";
 import { ALL, columnsOf, filtered, MISTAKES, NAME, sorted, TOTAL, type Filter, type Order } from "./order";
 import { Out } from "./Out";
 import "./class.css";
+import { upDown } from "../../design/upDown";
 
 const Understood = lazy(() => import("./Understood").then((m) => ({ default: m.Understood })));
 
@@ -64,8 +65,7 @@ function Loaded({ view }: { view: Schemas["ClassView"] }) {
   const turnPage = () => setPage(page === "grid" ? "understood" : "grid");
   const open = () => row?.paper && void navigate(`/papers/${row.paper}`);
   const keys: Key[] = [
-    { key: "↑", on: ["ArrowUp"], does: "previous learner", run: move(-1, 0), hidden: true },
-    { key: "↑ ↓", on: ["ArrowDown"], does: "learners", run: move(1, 0) },
+    ...upDown("learners", (step) => move(step, 0)()),
     { key: "←", on: ["ArrowLeft"], does: "previous task", run: move(0, -1), hidden: true },
     { key: "← →", on: ["ArrowRight"], does: "tasks", run: move(0, 1) },
     { key: "Enter", does: "open the paper", run: open },

@@ -7,6 +7,8 @@ import { DropFiles } from "../../design/DropFiles";
 import { View, Waiting } from "../../design/View";
 import { count, inWords } from "../../design/words";
 import "./groups.css";
+import { Labelled } from "../../design/Labelled";
+import { upDown } from "../../design/upDown";
 
 const EXAMPLE = "id, name, mail, team\n4711, Ana Weir, ana@lock.example, \n4712, Ben Lock, , ";
 
@@ -61,19 +63,7 @@ function Loaded({ groups, group, fresh }: Props) {
         editing
           ? [{ key: "Esc", on: ["Escape"], does: "all groups", run: () => void navigate("/groups") }]
           : [
-              {
-                key: "↑",
-                on: ["ArrowUp"],
-                does: "previous",
-                run: () => setAt(Math.max(0, at - 1)),
-                hidden: true,
-              },
-              {
-                key: "↑ ↓",
-                on: ["ArrowDown"],
-                does: "groups",
-                run: () => setAt(Math.min(groups.length - 1, at + 1)),
-              },
+              ...upDown("groups", (step) => setAt(Math.max(0, Math.min(groups.length - 1, at + step)))),
               {
                 key: "Enter",
                 does: "open it",
@@ -166,29 +156,27 @@ function Roster({ group, onSaved }: RosterProps) {
       }}
     >
       <div>
-        <Form.Label htmlFor="group-title">Title</Form.Label>
-        <Form.Control
-          id="group-title"
-          required
-          autoFocus={group === null}
-          maxLength={120}
-          placeholder="Tuesday, autumn term"
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
-        />
-        <Form.Label htmlFor="group-text" className="mt-3">
-          Roster
-        </Form.Label>
-        <Form.Control
-          id="group-text"
-          as="textarea"
-          rows={14}
-          className="mono"
-          spellCheck={false}
-          placeholder={EXAMPLE}
-          value={text}
-          onChange={(event) => type(event.target.value)}
-        />
+        <Labelled id="group-title" label="Title">
+          <Form.Control
+            required
+            autoFocus={group === null}
+            maxLength={120}
+            placeholder="Tuesday, autumn term"
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
+        </Labelled>
+        <Labelled id="group-text" label="Roster" className="mt-3">
+          <Form.Control
+            as="textarea"
+            rows={14}
+            className="mono"
+            spellCheck={false}
+            placeholder={EXAMPLE}
+            value={text}
+            onChange={(event) => type(event.target.value)}
+          />
+        </Labelled>
         <div className="mt-3">
           <DropFiles
             id="roster-file"

@@ -9,6 +9,8 @@ import { Find } from "./Find";
 import { ImportLab } from "./ImportLab";
 import { SmallWeave } from "./SmallWeave";
 import "./labs.css";
+import { Labelled } from "../../design/Labelled";
+import { upDown } from "../../design/upDown";
 
 const ALL: AskedLabs = { find: "", topic: "", level: "", removed: false, start: 0 };
 
@@ -44,14 +46,7 @@ export function LabsView() {
         </>
       }
       keys={[
-        {
-          key: "↑",
-          on: ["ArrowUp"],
-          does: "previous lab",
-          run: () => setAt(Math.max(0, at - 1)),
-          hidden: true,
-        },
-        { key: "↑ ↓", on: ["ArrowDown"], does: "labs", run: () => setAt(Math.min(all.length - 1, at + 1)) },
+        ...upDown("labs", (step) => setAt(Math.max(0, Math.min(all.length - 1, at + step)))),
         ...(chosen
           ? [
               { key: "Enter", does: "open it", run: () => void navigate(`/labs/${chosen.slug}`) },
@@ -232,16 +227,16 @@ function NewLab({ input }: { input: React.RefObject<HTMLInputElement | null> }) 
           start(false);
         }}
       >
-        <Form.Label htmlFor="new-title">Its title</Form.Label>
-        <Form.Control
-          id="new-title"
-          ref={input}
-          value={title}
-          maxLength={120}
-          placeholder="Two banks of the canal"
-          onChange={(event) => setTitle(event.target.value)}
-          onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
-        />
+        <Labelled id="new-title" label="Its title">
+          <Form.Control
+            ref={input}
+            value={title}
+            maxLength={120}
+            placeholder="Two banks of the canal"
+            onChange={(event) => setTitle(event.target.value)}
+            onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+          />
+        </Labelled>
         <div className="d-flex gap-2 mt-3">
           <Button type="submit" variant="primary" disabled={title.trim() === "" || make.isPending}>
             Start it empty

@@ -19,6 +19,7 @@ import { Mistakes } from "./Mistakes";
 import { PaperPings } from "./PaperPings";
 import { UnmarkedPaper } from "./UnmarkedPaper";
 import "./paper.css";
+import { upDown } from "../../design/upDown";
 
 /** Pages beside those of the devices, whose names have no blanks. */
 const PINGS = "pings of the lab";
@@ -64,8 +65,7 @@ function Loaded({ paper }: { paper: MarkedPaper }) {
       about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}${paper.days_late > 0 ? `, ${count(paper.days_late, "day")} late` : ""}, marked with version ${paper.version} of the lab`}
       aside={paper.number > 0 ? `paper ${order.number} of ${order.of}` : "does not count"}
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "previous sheet", run: turn(-1), hidden: true },
-        { key: "↑ ↓", on: ["ArrowDown"], does: "sheets", run: turn(1) },
+        ...upDown("sheets", (step) => turn(step)()),
         ...(faults.length > 0 ? [{ key: "m", does: "next mistake", run: nextFault }] : []),
         { key: "i", does: "pings", run: () => setPage(PINGS) },
         { key: "e", does: "every mark", run: () => setPage(MARKS) },

@@ -6,6 +6,7 @@ import { View } from "../../design/View";
 import { moment } from "../../design/words";
 import { SheetText } from "../../sheet/SheetText";
 import { Attempts, Uncounted } from "./Attempts";
+import { upDown } from "../../design/upDown";
 
 /** A paper that is being marked, or could not be: its sheets as they were handed in. */
 export function UnmarkedPaper({ paper }: { paper: Schemas["PaperView"] }) {
@@ -25,8 +26,7 @@ export function UnmarkedPaper({ paper }: { paper: Schemas["PaperView"] }) {
       title={paper.learner}
       about={`${paper.stage_title === "" ? "" : `${paper.stage_title}; `}handed in ${moment(paper.received_at)}, not marked yet`}
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "previous sheet", run: turn(-1), hidden: true },
-        { key: "↑ ↓", on: ["ArrowDown"], does: "sheets", run: turn(1) },
+        ...upDown("sheets", (step) => turn(step)()),
         {
           key: "Esc",
           on: ["Escape"],

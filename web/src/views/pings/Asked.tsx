@@ -1,6 +1,7 @@
 import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import type { Look } from "../../authoring/calls";
+import { Labelled } from "../../design/Labelled";
 
 type Row = Schemas["PingRow"] | Schemas["OpenedRow"] | Schemas["ResolvedRow"];
 
@@ -76,13 +77,12 @@ function Further({ shown, onPut }: { shown: boolean; onPut: Props["onPut"] }) {
         ["note", "Note"],
         ["id", "Id"],
       ].map(([key = "", label = ""]) => (
-        <Form.Group key={key} controlId={`asked-${key}`} className="mt-2">
-          <Form.Label>{label}</Form.Label>
+        <Labelled key={key} id={`asked-${key}`} label={label} className="mt-2">
           <Form.Control
             size="sm"
             onBlur={(event) => event.target.value !== "" && onPut(key, event.target.value)}
           />
-        </Form.Group>
+        </Labelled>
       ))}
       <Form.Check
         id="asked-shown"

@@ -1,6 +1,7 @@
 import { useState, type SyntheticEvent } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Edit, Look } from "../../authoring/calls";
+import { Labelled } from "../../design/Labelled";
 
 interface Props {
   look: Look;
@@ -34,8 +35,7 @@ export function NewAsked({ look, onEdit, onClose }: Props) {
       onKeyDown={(event) => event.key === "Escape" && onClose()}
     >
       <h2>New expectation</h2>
-      <Form.Group controlId="asked-kind" className="mb-2">
-        <Form.Label>What is done</Form.Label>
+      <Labelled id="asked-kind" label="What is done" className="mb-2">
         <Form.Select autoFocus value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
           {Object.entries(KINDS).map(([value, label]) => (
             <option key={value} value={value}>
@@ -43,7 +43,7 @@ export function NewAsked({ look, onEdit, onClose }: Props) {
             </option>
           ))}
         </Form.Select>
-      </Form.Group>
+      </Labelled>
       <Field label="From" value={from} onChange={setFrom} />
       <Field
         label={kind === "resolve" ? "Name" : "To"}
@@ -85,13 +85,12 @@ interface FieldProps {
 
 function Field({ label, value, onChange, placeholder }: FieldProps) {
   return (
-    <Form.Group controlId={`asked-${label.toLowerCase().replaceAll(" ", "-")}`} className="mb-2">
-      <Form.Label>{label}</Form.Label>
+    <Labelled id={`asked-${label.toLowerCase().replaceAll(" ", "-")}`} label={label} className="mb-2">
       <Form.Control
         value={value}
         placeholder={placeholder}
         onChange={(event) => onChange(event.target.value)}
       />
-    </Form.Group>
+    </Labelled>
   );
 }

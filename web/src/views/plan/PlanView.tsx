@@ -11,6 +11,7 @@ import { Findings } from "../lab/Findings";
 import { SubnetHelper } from "./SubnetHelper";
 import { csv, dotted, editsOf, gatewayEdit, linesOf, parse, rowsOf, type Line } from "./table";
 import "./plan.css";
+import { Labelled } from "../../design/Labelled";
 
 const COLUMNS = ["address", "mask", "gateway"] as const;
 type Column = (typeof COLUMNS)[number];
@@ -123,8 +124,11 @@ function Loaded({ look }: { look: Look }) {
           {pasting !== null && (
             <section className="lab-form">
               <h2>Paste from a spreadsheet</h2>
-              <Form.Group controlId="pasted" className="my-2">
-                <Form.Label>Device, port, address, mask, gateway; with heads in any order</Form.Label>
+              <Labelled
+                id="pasted"
+                label="Device, port, address, mask, gateway; with heads in any order"
+                className="my-2"
+              >
                 <Form.Control
                   as="textarea"
                   rows={7}
@@ -132,7 +136,7 @@ function Loaded({ look }: { look: Look }) {
                   value={pasting}
                   onChange={(event) => setPasting(event.target.value)}
                 />
-              </Form.Group>
+              </Labelled>
               <div className="d-flex gap-2">
                 <Button size="sm" onClick={() => void paste()}>
                   Put them in

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import type { Edit } from "../../authoring/calls";
 import { marks } from "../../design/words";
 import type { SchemeLine } from "./lines";
+import { Labelled } from "../../design/Labelled";
 
 interface Props {
   line: SchemeLine | undefined;
@@ -57,8 +58,7 @@ export function Chosen({ line, shown, onEdit, onShift, onRemove }: Props) {
       {acts}
       {line.each && <p className="soft">One entry asks for all of them: the marks are those of each.</p>}
       {criterion.key === "route" && (
-        <Form.Group controlId="criterion-form" className="mb-2">
-          <Form.Label>Form that is asked for</Form.Label>
+        <Labelled id="criterion-form" label="Form that is asked for" className="mb-2">
           <Form.Select value={further.form ?? ""} onChange={(event) => put("form", event.target.value)}>
             {FORMS.map((form) => (
               <option key={form} value={form}>
@@ -66,7 +66,7 @@ export function Chosen({ line, shown, onEdit, onShift, onRemove }: Props) {
               </option>
             ))}
           </Form.Select>
-        </Form.Group>
+        </Labelled>
       )}
       {criterion.key === "address" && (
         <Form.Check
@@ -93,14 +93,13 @@ function Title({ line, onEdit }: { line: SchemeLine; onEdit: Props["onEdit"] }) 
   const write = () =>
     title !== line.title && void onEdit({ do: "put", place: `${line.place}.title`, value: title });
   return (
-    <Form.Group controlId="task-title">
-      <Form.Label>Title of the task</Form.Label>
+    <Labelled id="task-title" label="Title of the task">
       <Form.Control
         value={title}
         onChange={(event) => setTitle(event.target.value)}
         onBlur={write}
         onKeyDown={(event) => event.key === "Enter" && write()}
       />
-    </Form.Group>
+    </Labelled>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import type { Edit } from "../../authoring/calls";
+import { Labelled } from "../../design/Labelled";
 
 interface Props {
   scheme: Schemas["SchemeRows"];
@@ -15,21 +16,19 @@ export function Rules({ scheme, onEdit }: Props) {
   return (
     <section>
       <h2>For the whole scheme</h2>
-      <Form.Group controlId="rule-strictness" className="mb-2">
-        <Form.Label>Routes and translations are judged</Form.Label>
+      <Labelled id="rule-strictness" label="Routes and translations are judged" className="mb-2">
         <Form.Select value={scheme.strictness} onChange={(event) => put("strictness", event.target.value)}>
           <option value="effect">by what they do</option>
           <option value="form">by their form</option>
         </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="rule-extras" className="mb-2">
-        <Form.Label>Statements that nobody asked for</Form.Label>
+      </Labelled>
+      <Labelled id="rule-extras" label="Statements that nobody asked for" className="mb-2">
         <Form.Select value={scheme.extras} onChange={(event) => put("extras", event.target.value)}>
           <option value="ignore">are not looked at</option>
           <option value="report">are told</option>
           <option value="charge">cost marks</option>
         </Form.Select>
-      </Form.Group>
+      </Labelled>
       <Form.Check
         id="rule-carry"
         className="mb-2"
@@ -82,8 +81,7 @@ function Typed({ id, label, value, placeholder, onWrite }: TypedProps) {
   const [typed, setTyped] = useState(value);
   const write = () => typed.trim() !== value && onWrite(typed.trim());
   return (
-    <Form.Group controlId={id} className="mb-2">
-      <Form.Label>{label}</Form.Label>
+    <Labelled id={id} label={label} className="mb-2">
       <Form.Control
         size="sm"
         value={typed}
@@ -92,6 +90,6 @@ function Typed({ id, label, value, placeholder, onWrite }: TypedProps) {
         onBlur={write}
         onKeyDown={(event) => event.key === "Enter" && write()}
       />
-    </Form.Group>
+    </Labelled>
   );
 }

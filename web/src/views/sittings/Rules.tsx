@@ -2,6 +2,7 @@ import { useState, type SyntheticEvent } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import { useChangeSitting } from "../../api/sittings";
+import { Labelled } from "../../design/Labelled";
 
 type Settings = Schemas["SittingSettings"];
 
@@ -12,6 +13,8 @@ const typed = (iso: string | null) => {
   return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 };
 const meant = (text: string) => (text === "" ? null : new Date(text).toISOString());
+
+const PER_CENT = { percent: "Per cent of its total a day", most_percent: "Per cent at most" };
 
 /** Title and rules of a sitting, to be changed; what counts is worked out anew. */
 export function Rules({ sitting }: { sitting: Schemas["SittingView"] }) {
@@ -26,33 +29,24 @@ export function Rules({ sitting }: { sitting: Schemas["SittingView"] }) {
   };
   return (
     <Form className="sitting-rules" onSubmit={send}>
-      <Form.Group controlId="rule-title">
-        <Form.Label>Title</Form.Label>
+      <Labelled id="rule-title" label="Title">
         <Form.Control
           required
           maxLength={120}
           value={own.title}
           onChange={(event) => setOwn({ ...own, title: event.target.value })}
         />
-      </Form.Group>
-      <Form.Group controlId="rule-opens">
-        <Form.Label>Opens</Form.Label>
-        <Form.Control
-          type="datetime-local"
-          value={typed(rules.opens)}
-          onChange={(event) => set({ opens: meant(event.target.value) })}
-        />
-      </Form.Group>
-      <Form.Group controlId="rule-closes">
-        <Form.Label>Closes</Form.Label>
-        <Form.Control
-          type="datetime-local"
-          value={typed(rules.closes)}
-          onChange={(event) => set({ closes: meant(event.target.value) })}
-        />
-      </Form.Group>
-      <Form.Group controlId="rule-late">
-        <Form.Label>A late paper</Form.Label>
+      </Labelled>
+      {(["opens", "closes"] as const).map((moment) => (
+        <Labelled key={moment} id={`rule-${moment}`} label={moment === "opens" ? "Opens" : "Closes"}>
+          <Form.Control
+            type="datetime-local"
+            value={typed(rules[moment])}
+            onChange={(event) => set({ [moment]: meant(event.target.value) })}
+          />
+        </Labelled>
+      ))}
+      <Labelled id="rule-late" label="A late paper">
         <Form.Select
           value={rules.late}
           onChange={(event) => set({ late: event.target.value as Settings["rules"]["late"] })}
@@ -61,37 +55,22 @@ export function Rules({ sitting }: { sitting: Schemas["SittingView"] }) {
           <option value="charged">loses a part for each day begun</option>
           <option value="refused">does not count</option>
         </Form.Select>
-      </Form.Group>
-      {rules.late === "charged" && (
-        <>
-          <Form.Group controlId="rule-percent">
-            <Form.Label>Per cent of its total a day</Form.Label>
+      </Labelled>
+      {rules.late === "charged" &&
+        Object.entries(PER_CENT).map(([name, label]) => (
+          <Labelled key={name} id={`rule-${name}`} label={label}>
             <Form.Control
               type="number"
               min={0}
               max={100}
               step="any"
               required
-              value={rules.percent}
-              onChange={(event) => set({ percent: Number(event.target.value) })}
+              value={rules[name as keyof typeof PER_CENT]}
+              onChange={(event) => set({ [name]: Number(event.target.value) })}
             />
-          </Form.Group>
-          <Form.Group controlId="rule-most">
-            <Form.Label>Per cent at most</Form.Label>
-            <Form.Control
-              type="number"
-              min={0}
-              max={100}
-              step="any"
-              required
-              value={rules.most_percent}
-              onChange={(event) => set({ most_percent: Number(event.target.value) })}
-            />
-          </Form.Group>
-        </>
-      )}
-      <Form.Group controlId="rule-counts">
-        <Form.Label>Of several papers</Form.Label>
+          </Labelled>
+        ))}
+      <Labelled id="rule-counts" label="Of several papers">
         <Form.Select
           value={rules.counts}
           onChange={(event) => set({ counts: event.target.value as Settings["rules"]["counts"] })}
@@ -100,9 +79,8 @@ export function Rules({ sitting }: { sitting: Schemas["SittingView"] }) {
           <option value="first">the first counts</option>
           <option value="best">the best counts</option>
         </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="rule-attempts">
-        <Form.Label>Attempts (0: any number)</Form.Label>
+      </Labelled>
+      <Labelled id="rule-attempts" label="Attempts (0: any number)">
         <Form.Control
           type="number"
           min={0}
@@ -111,7 +89,7 @@ export function Rules({ sitting }: { sitting: Schemas["SittingView"] }) {
           value={rules.attempts}
           onChange={(event) => set({ attempts: Math.trunc(Number(event.target.value)) })}
         />
-      </Form.Group>
+      </Labelled>
       <Form.Check
         id="rule-blind"
         label="Blind: no names before the marks are released"

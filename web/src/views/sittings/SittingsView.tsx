@@ -9,6 +9,8 @@ import { DropFiles } from "../../design/DropFiles";
 import { View, Waiting } from "../../design/View";
 import { count, inWords, moment } from "../../design/words";
 import "./sittings.css";
+import { Labelled } from "../../design/Labelled";
+import { upDown } from "../../design/upDown";
 
 type Card = Schemas["SittingCard"];
 
@@ -30,13 +32,7 @@ export function SittingsView() {
       }
       about="A sitting gives a lab to groups of learners, under rules of its own. A lab can be marked without one, too."
       keys={[
-        { key: "↑", on: ["ArrowUp"], does: "previous", run: () => setAt(Math.max(0, at - 1)), hidden: true },
-        {
-          key: "↑ ↓",
-          on: ["ArrowDown"],
-          does: "sittings",
-          run: () => setAt(Math.min(sittings.length - 1, at + 1)),
-        },
+        ...upDown("sittings", (step) => setAt(Math.max(0, Math.min(sittings.length - 1, at + step)))),
         { key: "Enter", does: "its class", run: go((own) => page(own, "class")) },
         { key: "p", does: "its papers", run: go((own) => page(own, "papers")) },
         { key: "r", does: "its rules", run: go((own) => `/sittings/${own.number}`) },
@@ -163,48 +159,44 @@ function NewSitting() {
     <section>
       <h2>New sitting</h2>
       <Form onSubmit={send}>
-        <Form.Label htmlFor="sitting-title">Title</Form.Label>
-        <Form.Control
-          id="sitting-title"
-          required
-          maxLength={120}
-          placeholder="Tuesday, week 3"
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
-        />
-        <Form.Label htmlFor="sitting-lab" className="mt-2">
-          Lab
-        </Form.Label>
-        <Form.Select
-          id="sitting-lab"
-          value={own}
-          onChange={(event) => {
-            setSlug(event.target.value);
-            setStage("");
-          }}
-        >
-          {(labs.data?.labs ?? []).map((lab) => (
-            <option key={lab.slug} value={lab.slug}>
-              {lab.card?.title ?? lab.slug}
-            </option>
-          ))}
-        </Form.Select>
+        <Labelled id="sitting-title" label="Title">
+          <Form.Control
+            required
+            maxLength={120}
+            placeholder="Tuesday, week 3"
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
+        </Labelled>
+        <Labelled id="sitting-lab" label="Lab" className="mt-2">
+          <Form.Select
+            value={own}
+            onChange={(event) => {
+              setSlug(event.target.value);
+              setStage("");
+            }}
+          >
+            {(labs.data?.labs ?? []).map((lab) => (
+              <option key={lab.slug} value={lab.slug}>
+                {lab.card?.title ?? lab.slug}
+              </option>
+            ))}
+          </Form.Select>
+        </Labelled>
         {stages.length > 1 && (
           <>
-            <Form.Label htmlFor="sitting-stage" className="mt-2">
-              Stage
-            </Form.Label>
-            <Form.Select
-              id="sitting-stage"
-              value={stage || stages.at(-1)?.id}
-              onChange={(event) => setStage(event.target.value)}
-            >
-              {stages.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.title}
-                </option>
-              ))}
-            </Form.Select>
+            <Labelled id="sitting-stage" label="Stage" className="mt-2">
+              <Form.Select
+                value={stage || stages.at(-1)?.id}
+                onChange={(event) => setStage(event.target.value)}
+              >
+                {stages.map((one) => (
+                  <option key={one.id} value={one.id}>
+                    {one.title}
+                  </option>
+                ))}
+              </Form.Select>
+            </Labelled>
           </>
         )}
         <fieldset className="mt-2">
