@@ -89,6 +89,8 @@ def test_a_question_and_a_mark_by_hand_count_in_the_same_total() -> None:
         ("answer-missing", None, 2, "Mask of the crew is not answered."),
         ("answer-wrong", 1, 1, "Who clocks?: quay is not right."),
     ]
+    paper = read_paper("0417", {**files, ANSWERS: ("answers", b"Who clocks?: quay")})
+    assert [marker.mended(paper, fault).score for fault in wrong.faults] == [3, 2]
     assert marker.mark(paper_of(lab, dict.fromkeys(lab.devices, ""))).score == 0
 
 

@@ -94,6 +94,11 @@ def test_one_cable_is_one_mistake(cabling, changes, slips, lost) -> None:
     named = [(f.slip, f.line if f.device == "links.cabling" else None) for f in result.faults]
     assert named == slips
     assert result.out_of - result.carried == lost
+    paper = replace(paper_of(LAB, changes), cabling=read_cabling((cabling or "").encode()))
+    for fault in result.faults if cabling else ():
+        then = MARKER.mended(paper, fault)
+        assert then.carried == result.carried + fault.direct
+        assert [f.slip for f in then.faults] == [f.slip for f in result.faults if f is not fault]
 
 
 def test_the_paper_says_what_was_cabled_otherwise_and_what_was_not_read() -> None:

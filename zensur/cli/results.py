@@ -4,7 +4,7 @@ from pathlib import Path
 
 import click
 
-from ..core.statistics import COLUMNS, USUAL, results_csv, results_json
+from ..core.statistics import COLUMNS, USUAL, results_csv, results_json, understood
 from .databases import DATABASE, open_database
 from .inputs import OUTPUT, unusable, write_text
 from .occasions import WHERE, occasion_named
@@ -23,6 +23,7 @@ from .occasions import WHERE, occasion_named
 )
 @click.option("--semicolon", is_flag=True, help="Semicolons between columns, as some spreadsheets want them.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON document with every result whole.")
+@click.option("--statistics", is_flag=True, help="What was not understood, as an HTML page without names.")
 @click.option("-o", "--output", type=OUTPUT, help="The file to write; standard output where it is left out.")
 @DATABASE
 def write_results(
@@ -31,6 +32,7 @@ def write_results(
     columns: str,
     semicolon: bool,
     as_json: bool,
+    statistics: bool,
     output: Path | None,
     database: Path | None,
 ) -> None:
@@ -38,6 +40,7 @@ def write_results(
 
     Exits 1 where papers are not marked yet: they are left out, and told.
     """
+    from ..pages.statistics import statistics_page
     from ..work.desk import Desk  # which brings all of marking
 
     desk = Desk(open_database(database, there=True), marks=False)
@@ -49,7 +52,9 @@ def write_results(
     found, _ = desk.results_of(occasion)
     left_out = len(desk.counting(occasion)) - len(found)
     results = [result for _, result in found]
-    if as_json:
+    if statistics:
+        text = statistics_page(occasion.title, understood(results))
+    elif as_json:
         text = results_json(occasion.version.slug, occasion.lab.stage, results)
     else:
         text = results_csv(desk.entrants(occasion), chosen, ";" if semicolon else ",")

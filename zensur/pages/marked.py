@@ -11,6 +11,7 @@ from ..core.marking.adding import sum_of
 from ..core.marking.margin import Margin, margin
 from ..core.marking.shapes import Result
 from .environment import TEMPLATES
+from .fonts import embedded_fonts
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,10 +31,17 @@ class Written:
         return self.device if self.line is None else f"{self.device} line {self.line}"
 
 
-def marked_page(lab: Lab, result: Result, hand_in: HandIn, comments: Sequence[Written] = ()) -> str:
-    """Return the page. Nothing on it is of other learners, nor of the model answer but what lost marks needed."""
+def marked_page(
+    lab: Lab, result: Result, hand_in: HandIn, comments: Sequence[Written] = (), nonce: str = ""
+) -> str:
+    """Return the page; ``nonce`` lets its style pass a content policy.
+
+    Nothing on it is of other learners, nor of the model answer but what lost marks needed.
+    """
     return TEMPLATES.get_template("marked.html").render(
         title=f"{lab.title}: {lab.stage_title}" if lab.stage else lab.title,
+        nonce=nonce,
+        fonts=embedded_fonts() if nonce else "",  # as a file it is sent to many
         result=result,
         comments=comments,
         sum=sum_of(result, lab.scheme),

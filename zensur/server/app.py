@@ -16,7 +16,7 @@ from .bench import bench_api
 from .benches import benches_api
 from .by_hand import by_hand_api
 from .captures import captures
-from .classes import classes_api, results_files
+from .classes import classes_api
 from .comments import comments_api
 from .drafts import drafts_api
 from .errors import register_errors, unreadable
@@ -24,8 +24,10 @@ from .groups import groups_api
 from .hand_out import hand_out
 from .labs import labs_api
 from .marking import marking_api, marking_events
+from .mended import mended_api
 from .page import page
 from .papers import papers_api
+from .results import results_files
 from .security import secure
 from .shapes import Refusal
 from .shelf import shelf_api, shown
@@ -80,6 +82,7 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(marking_api(desk))
     app.register_api(papers_api(desk))
     app.register_api(comments_api(desk))
+    app.register_api(mended_api(desk))
     app.register_api(accepting_api(desk))
     app.register_api(by_hand_api(desk))
     app.register_api(sittings_api(desk))

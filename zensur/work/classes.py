@@ -11,7 +11,7 @@ from ..core.formats import HandIn
 from ..core.lab import Lab, read_lab
 from ..core.marking.marker import Marker
 from ..core.marking.memo import Memo
-from ..core.marking.shapes import Result
+from ..core.marking.shapes import Fault, Result
 from ..store import Summary
 from .papers import read_paper
 
@@ -106,6 +106,20 @@ def mark_stored(
     marker, memo = _at_hand(text, stage, drawn)
     result = marker.mark(read_paper(learner, files, remarks), memo)
     return result.text(), summary_of(result)
+
+
+def mark_mended(
+    text: str,
+    stage: str,
+    drawn: tuple[tuple[str, int], ...],
+    learner: str,
+    files: Mapping[str, tuple[str, bytes]],
+    remarks: Sequence[str],
+    fault: Fault,
+) -> str:
+    """Mark one paper as if a mistake of it were mended, as a piece of work for a worker; returns its result as JSON."""
+    marker, memo = _at_hand(text, stage, drawn)
+    return marker.mended(read_paper(learner, files, remarks), fault, memo).text()
 
 
 def last_result(latest: tuple[str, Summary] | None) -> tuple[str, Summary]:

@@ -42,6 +42,12 @@ class Occasion:
         )
 
     @property
+    def title(self) -> str:
+        """What it is called on paper."""
+        lab = f"{self.lab.title}: {self.lab.stage_title}" if self.lab.stage else self.lab.title
+        return f"{self.sitting.settings.title}: {lab}" if self.sitting else lab
+
+    @property
     def rules(self) -> Rules:
         """The rules that decide which paper counts; without a sitting it is the last."""
         return self.sitting.settings.rules if self.sitting else NO_RULES

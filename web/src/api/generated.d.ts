@@ -816,6 +816,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/papers/{paper}/mended/{number}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What the paper would earn if a mistake were mended, and the others were not; nothing of it is stored. */
+    get: operations["mended_mended_mended__int_number__get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/papers/{paper}/overrules": {
     parameters: {
       query?: never;
@@ -2166,6 +2183,28 @@ export interface components {
       free: string;
       /** Message */
       message: string;
+    };
+    /**
+     * IfMended
+     * @description What a paper would earn if one of its mistakes were mended, and the others were not.
+     *
+     *     ``holds`` are the criteria that are met then and are not now, ``lost`` those that are met now and are not then.
+     */
+    IfMended: {
+      /** Carried */
+      carried: number;
+      /** Grade */
+      grade: string | null;
+      /** Holds */
+      holds: string[];
+      /** Lost */
+      lost: string[];
+      /** Out Of */
+      out_of: number;
+      /** Percent */
+      percent: number;
+      /** Score */
+      score: number;
     };
     /**
      * InsertEntry
@@ -10118,6 +10157,74 @@ export interface operations {
       };
       /** @description The disk is full. */
       507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  mended_mended_mended__int_number__get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+        number: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["IfMended"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
         headers: {
           [name: string]: unknown;
         };

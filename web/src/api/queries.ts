@@ -95,6 +95,16 @@ export const usePaper = (paper: number) =>
     refetchInterval: ({ state }) => (state.data !== undefined && isWaiting(state.data) ? SOON : false),
   });
 
+/** What a paper would earn if a mistake of it were mended; `asked` only where somebody wants to know. */
+export const useIfMended = (paper: number, number: number, asked: boolean) =>
+  useQuery({
+    queryKey: ["paper", paper, "mended", number],
+    enabled: asked,
+    queryFn: () =>
+      answered(client.GET("/api/papers/{paper}/mended/{number}", { params: { path: { paper, number } } })),
+    staleTime: 0,
+  });
+
 /** The journey of a ping on a paper. */
 export const useJourney = (paper: number, number: number) =>
   useQuery({

@@ -15,13 +15,14 @@ from .facts import LabFacts
 from .guarded import Guard, Guarded, guard_marks
 from .judged import judge_all
 from .memo import Memo
+from .mended import without
 from .named import name_faults
 from .paper import Paper, full_paper
 from .reading.chosen import choice_of, read_chosen, said
 from .result import result_of
 from .searched import Searched, search
 from .session import Session
-from .shapes import Result
+from .shapes import Fault, Result
 from .twins import Twin, at_own_lines, twin_key
 
 
@@ -102,6 +103,13 @@ class Marker:
         found = marker._search(marker.session(paper))
         own = found.session.paper.configurations
         return {**own, **apply([found.edits[n] for n in sorted(found.used)], own)}
+
+    def mended(self, paper: Paper, fault: Fault, memo: Memo | None = None) -> Result:
+        """Mark a paper as it would be if one of its faults were mended, and the others were not."""
+        marker, paper = self.for_paper(paper)
+        named = name_faults(marker._search(marker.session(paper, memo if marker is self else None)))
+        numbers = {n for n, found in named.faults.items() if found.what == fault.what}
+        return result_of(charge(without(named, numbers, marker.guard)))
 
     def _search(self, session: Session) -> Searched:
         return search(guard_marks(judge_all(session), self.guard))

@@ -64,6 +64,15 @@ def search(guarded: Guarded) -> Searched:
     return Searched(guarded, lost, repairs.edits, base, needs, _only_back(repairs, lost, needs))
 
 
+def needed_of(
+    session: Session, edits: list[Edit], lost: Mapping[str, Criterion]
+) -> dict[str, tuple[int, ...]]:
+    """Find, for lost criteria of a session, the smallest set of some edits that mends each; empty where none does."""
+    repairs, known = _Repairs(session, list(edits), []), range(len(edits))
+    found = {i: _needed(repairs, i, c) for i, c in lost.items() if not c.answer}
+    return {i: needs if all(n in known for n in needs) else () for i, needs in found.items()}
+
+
 def _needed(repairs: "_Repairs", ident: str, criterion: Criterion) -> tuple[int, ...]:
     if criterion.answer:  # a question: no statement answers it
         return repairs.as_answered(ident, criterion)

@@ -113,6 +113,11 @@ class Fault:
     missing: tuple[str, ...] = ()
 
     @property
+    def what(self) -> tuple[str | None, ...]:
+        """What tells it from the other mistakes of a paper, whatever their order."""
+        return self.slip, self.device, self.port, self.block, self.found, self.required, self.repair
+
+    @property
     def in_a_sentence(self) -> str:
         """Return the title as it stands within a sentence: small, but for an abbreviation."""
         return self.title if self.title[:2].isupper() else self.title[0].lower() + self.title[1:]

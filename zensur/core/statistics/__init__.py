@@ -10,6 +10,7 @@ from .columns import COLUMNS, USUAL, Entrant, results_csv, results_json
 from .distribution import Distribution, distribution
 from .items import Item, Reliability, items, reliability
 from .slips import SlipCount, slip_counts
+from .understood import Understood, understood
 
 __all__ = [
     "COLUMNS",
@@ -22,6 +23,7 @@ __all__ = [
     "Pair",
     "Reliability",
     "SlipCount",
+    "Understood",
     "alike_pairs",
     "charged",
     "clusters",
@@ -31,4 +33,5 @@ __all__ = [
     "results_csv",
     "results_json",
     "slip_counts",
+    "understood",
 ]

@@ -246,6 +246,21 @@ class PaperView(Shape):
     """What was changed about its marks, the newest first."""
 
 
+class IfMended(Shape):
+    """What a paper would earn if one of its mistakes were mended, and the others were not.
+
+    ``holds`` are the criteria that are met then and are not now, ``lost`` those that are met now and are not then.
+    """
+
+    score: float
+    carried: float
+    out_of: float
+    percent: float
+    grade: str | None
+    holds: list[str]
+    lost: list[str]
+
+
 class Counting(Shape):
     """Whether a paper is chosen to count, or the rules are to decide again, and why."""
 

@@ -35,6 +35,7 @@ export function Out({ slug, occasion }: { slug: string; occasion: Occasion }) {
       <p className="port-acts">
         <a href={csv(",")}>CSV</a>
         <a href={csv(";")}>with semicolons</a>
+        <a href={file("json")}>JSON</a>
         <button
           type="button"
           className="as-link"
@@ -60,9 +61,13 @@ export function Out({ slug, occasion }: { slug: string; occasion: Occasion }) {
           ))}
         </fieldset>
       )}
-      <p className="port-acts">
-        <a href={file("json")}>JSON</a>
+      <p>
         <a href={file("zip")}>marked papers, a page for each</a>
+      </p>
+      <p>
+        <a href={atOccasion(`/results/${slug}/statistics`, occasion)} target="_blank">
+          statistics to print, without names
+        </a>
       </p>
     </section>
   );

@@ -4,6 +4,7 @@ import { atOccasion, occasionOf } from "../../api/occasion";
 import { keep } from "../../authoring/useKept";
 import { inWords, marks } from "../../design/words";
 import { ALL } from "../class/order";
+import { IfMended } from "./IfMended";
 import { Sum } from "./Sum";
 import type { Fault } from "./types";
 import type { MarkedPaper } from "./types";
@@ -120,6 +121,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
       )}
       <p>{own.said}</p>
       {chosen && <p className="soft">For you: {own.told}</p>}
+      {chosen && <IfMended key={own.id} paper={paper} fault={own} />}
       {chosen && <Others title={own.title} paper={paper} />}
       <Behind own={own} paper={paper} />
     </div>

@@ -69,6 +69,7 @@ function Loaded({ paper }: { paper: MarkedPaper }) {
         ...(faults.length > 0 ? [{ key: "m", does: "next mistake", run: nextFault }] : []),
         { key: "i", does: "pings", run: () => setPage(PINGS) },
         { key: "e", does: "every mark", run: () => setPage(MARKS) },
+        { key: "p", does: "as the learner gets it", run: () => window.open(learners(paper)), more: true },
         { key: "[", does: "previous paper", run: open(order.previous), hidden: true },
         { key: "[ ]", on: ["]"], does: "previous and next paper", run: open(order.next) },
         {
@@ -94,6 +95,14 @@ function Loaded({ paper }: { paper: MarkedPaper }) {
               <Log entries={paper.log.map((entry) => ({ ...entry, learner: "" }))} />
             </section>
           )}
+          <section className="mt-4">
+            <h2>Out</h2>
+            <p className="port-acts">
+              <a href={learners(paper)} target="_blank">
+                the page that the learner gets, to print
+              </a>
+            </p>
+          </section>
           <Arrived paper={paper} />
         </>
       }
@@ -123,6 +132,9 @@ function Loaded({ paper }: { paper: MarkedPaper }) {
     </View>
   );
 }
+
+/** Where the page is that the learner gets. */
+const learners = (paper: MarkedPaper) => `/papers/${paper.id}/marked`;
 
 /** The sheet in which a fault's line stands: its device's, unless sheets were exchanged. */
 function pageOf(paper: MarkedPaper, fault: Fault): string {
