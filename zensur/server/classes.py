@@ -33,10 +33,11 @@ def classes_api(desk: Desk) -> APIBlueprint:
 
 
 def _class(desk: Desk, occasion: Occasion) -> ClassView:
-    found, waiting = desk.results_of(occasion, want=True)
+    papers = desk.papers_of(occasion)
+    found, waiting = desk.results_of(occasion, want=True, papers=papers)
     told = understood([result for _, result in found])
     table, criteria, tasks = told.table, told.items, told.of_tasks
-    doubts = desk.doubts(occasion)
+    doubts = desk.doubts(occasion, papers)
     return ClassView(
         lab=occasion.lab.title,
         slug=occasion.version.slug,
@@ -51,7 +52,7 @@ def _class(desk: Desk, occasion: Occasion) -> ClassView:
         criteria=[TaskHead(name=c.id, task=c.task, marks=c.marks) for c in criteria],
         learners=[
             *(_row(occasion, stored, result, table, n, doubts) for n, (stored, result) in enumerate(found)),
-            *_unmarked(desk, occasion, {stored.id for stored, _ in found}, doubts),
+            *_unmarked(occasion, papers, {stored.id for stored, _ in found}, doubts),
         ],
         distribution=told.distribution,
         items=criteria,
@@ -95,10 +96,9 @@ def _row(
 
 
 def _unmarked(
-    desk: Desk, occasion: Occasion, marked: Set[int], doubts: Mapping[int, Sequence[str]]
+    occasion: Occasion, there: Sequence[StoredPaper], marked: Set[int], doubts: Mapping[int, Sequence[str]]
 ) -> Iterator[LearnerRow]:
     """Yield the rows of papers that are not marked, and of learners whose paper is awaited or does not count."""
-    there = desk.papers_of(occasion)
     for stored in there:
         if stored.id not in marked:
             late = days_late(occasion.rules.closes, datetime.fromisoformat(stored.received_at))

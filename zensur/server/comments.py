@@ -48,7 +48,7 @@ def comments_api(desk: Desk) -> APIBlueprint:
     def looked(path: PaperPath) -> Answer:
         """Say that somebody looked at what is doubtful about a paper."""
         occasion, stored = paper_found(desk, path.paper)
-        desk.entries.look(path.paper, desk.doubts(occasion, stored).get(path.paper, []), by())
+        desk.entries.look(path.paper, desk.doubts(occasion, [stored]).get(path.paper, []), by())
         return Response(status=204)
 
     return api

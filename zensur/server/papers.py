@@ -253,7 +253,7 @@ def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
             for own in attempts
         ],
         comments=[CommentShape.model_validate(c) for c in desk.comments.of_paper(stored.id)],
-        doubts=desk.doubts(occasion, stored).get(stored.id, []),
+        doubts=desk.doubts(occasion, [stored]).get(stored.id, []),
         log=entry_shapes(occasion, desk.entries.newest(paper=stored.id, most=50)),
         chosen=desk.papers.chosen(occasion.scope).get(stored.learner) == stored.id,
         look_again=[

@@ -48,7 +48,7 @@ from .queue import Queue
 from .revision import revision
 from .workers import Piece, Workers
 
-MOST_RESULTS = 1024
+MOST_RESULTS = 2048
 """So many results are not read anew for every page of a class: they never change."""
 _RESULT = TypeAdapter(Result)
 
@@ -153,30 +153,29 @@ class Desk(CompiledLabs):
         return rows
 
     def counting(self, occasion: Occasion) -> list[int]:
-        """Return the papers that count, by their rows: each learner's last, or what the rules of a sitting say where
-        nothing was chosen by hand."""
-        if occasion.sitting is None:
-            return [p.id for p in self.papers.last(occasion.scope)]
-        of: dict[str, list[StoredPaper]] = {}
-        for stored in self.papers.all(occasion.scope):
-            of.setdefault(stored.learner, []).append(stored)
-        ids = [p.id for own in of.values() for p in own]
-        totals = self._results.totals(ids, occasion.version.key, revision())
-        chosen = self.papers.chosen(occasion.scope)
-        found = []
-        for learner, own in of.items():
-            attempts = [
-                Attempt(paper=p.id, received=datetime.fromisoformat(p.received_at), total=totals.get(p.id))
-                for p in own
-            ]
-            counts = chosen[learner] if learner in chosen else counting(attempts, occasion.rules)
-            if counts is not None:
-                found.append(counts)
-        return found
+        """Return the papers that count, by their rows."""
+        return [stored.id for stored in self._counting(occasion)]
 
     def papers_of(self, occasion: Occasion) -> list[StoredPaper]:
         """Return each learner's paper that counts, in the order of what the learners are called."""
-        return sorted(self.papers.some(self.counting(occasion)), key=lambda p: _order(occasion, p.learner))
+        return sorted(self._counting(occasion), key=lambda p: _order(occasion, p.learner))
+
+    def _counting(self, occasion: Occasion) -> list[StoredPaper]:
+        """Return each learner's last paper, or what the rules of a sitting say where nothing was chosen by hand."""
+        if occasion.sitting is None:
+            return self.papers.last(occasion.scope)
+        of: dict[str, list[StoredPaper]] = {}
+        for stored in self.papers.all(occasion.scope):
+            of.setdefault(stored.learner, []).append(stored)
+        several = [p.id for own in of.values() for p in own if len(own) > 1]
+        totals = self._results.totals(several, occasion.version.key, revision()) if several else {}
+        chosen = self.papers.chosen(occasion.scope)
+        found = []
+        for learner, own in of.items():
+            attempts = [Attempt(paper=p.id, received=_when(p), total=totals.get(p.id)) for p in own]
+            counts = chosen[learner] if learner in chosen else counting(attempts, occasion.rules)
+            found += [p for p in own if p.id == counts]
+        return found
 
     def paper(self, stored: StoredPaper) -> Paper:
         """Read a stored paper's sheets."""
@@ -201,15 +200,16 @@ class Desk(CompiledLabs):
         return found
 
     def results_of(
-        self, occasion: Occasion, want: bool = False
+        self, occasion: Occasion, want: bool = False, papers: Sequence[StoredPaper] | None = None
     ) -> tuple[list[tuple[StoredPaper, Result]], int]:
         """Return the papers that count with their results, overrules in them, and how many have none.
 
-        What is not marked is marked behind the answers where it is wanted.
+        What is not marked is marked behind the answers where it is wanted. ``papers`` are those that count, where that
+        is known.
         """
         overrules = self.overrules.of(occasion.scope)
         found, waiting = [], []
-        papers = self.papers_of(occasion)
+        papers = self.papers_of(occasion) if papers is None else papers
         texts = self._results.texts([p.id for p in papers], occasion.version.key, revision())
         for stored in papers:
             text = texts.get(stored.id)
@@ -222,9 +222,8 @@ class Desk(CompiledLabs):
             self._begin(occasion, waiting)
         return found, len(waiting)
 
-    def doubts(self, occasion: Occasion, paper: StoredPaper | None = None) -> dict[int, list[str]]:
-        """Return by paper why somebody should look at it, where nobody has since: of those that count, or of one."""
-        papers = self.papers_of(occasion) if paper is None else [paper]
+    def doubts(self, occasion: Occasion, papers: Sequence[StoredPaper]) -> dict[int, list[str]]:
+        """Return by paper why somebody should look at it, where nobody has since."""
         texts = self._results.doubtful([p.id for p in papers], occasion.version.key, revision())
         overrules = self.overrules.of(occasion.scope)
         looked = self.entries.looked_at(occasion.scope)

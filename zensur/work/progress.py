@@ -31,7 +31,7 @@ def progress(desk: Desk, occasion: Occasion) -> Progress:
         handed_in=len(listed),
         late=len(late),
         marked=sum(summary is not None for _, summary, _ in listed),
-        doubtful=len(desk.doubts(occasion)),
+        doubtful=len(desk.doubts(occasion, desk.papers_of(occasion))),
     )
 
 
