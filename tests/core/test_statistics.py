@@ -8,13 +8,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
+from tests.helpers import lab_of
 from zensur.core.lab import read_lab
 from zensur.core.marking.marker import Marker
-from zensur.core.marking.shapes import Fault, Marked, Result
+from zensur.core.marking.paper import Paper
+from zensur.core.marking.shapes import Fault, Marked, Result, SheetComment, SheetRemark
+from zensur.core.sheet import read_sheet
 from zensur.core.statistics import (
+    Borrowed,
     Charged,
     Entrant,
     alike_pairs,
+    borrowed,
     charged,
     clusters,
     distribution,
@@ -153,6 +158,71 @@ def test_alike_pairs_share_what_is_seldom() -> None:
     assert pair.shared == ("Slip: weir x", "Slip: weir y", "Slip: weir z")
     assert pair.weight == pytest.approx(2 * np.log2(30 / 3) + np.log2(30 / 2), abs=0.01)
     assert alike_pairs([paper("a", "x", "y"), paper("b", "x", "y")]) == []  # two things make no question
+
+
+def test_the_same_spelling_and_comments_count_as_what_is_shared() -> None:
+    def written(learner: str, comments: list[str], *errors: str, wrong: str = "") -> Result:
+        remarks = [SheetRemark("weir", "weir.sheet", n, "error", "x", e) for n, e in enumerate(errors, 1)]
+        return replace(
+            paper(learner, *wrong.split()),
+            sheet_comments=tuple(SheetComment("weir", text) for text in comments),
+            diagnostics=tuple(remarks),
+        )
+
+    class_ = [written(f"l{n}", ["from the brief"]) for n in range(20)]
+    pair = [
+        written("a", ["from the brief", "my gate"], "adress is no word", "rout is no word", wrong="x"),
+        written("b", ["my gate"], "adress is no word", "pord is no word", wrong="x"),
+    ]
+    (found,) = alike_pairs([*class_, *pair])
+    assert found.shared == ("Slip: weir x", "weir: # my gate", "weir: adress is no word")
+    assert alike_pairs([*class_, written("a", ["my gate"], "y"), written("b", ["my gate"], "y")]) == []
+    lines = [
+        replace(p, faults=(replace(p.faults[0], line=1),)) for p in pair
+    ]  # the word is the mistake: told once
+    assert alike_pairs([*class_, *lines]) == []
+
+
+def test_comments_of_a_paper_are_told_without_what_is_quoted() -> None:
+    lab = lab_of("weir=router:p1", answer={"weir": "port p1; -about x; -on"})
+    text = 'port p1  #  the  gate\n  about "no # comment"\n  on\n# the gate\n#\n' + "# " + 200 * "x"
+    (first, long) = Marker(lab).mark(Paper("a", {"weir": read_sheet(text, "weir.sheet")})).sheet_comments
+    assert first == SheetComment("weir", "the gate")
+    assert long.text == 120 * "x"
+
+
+def required(learner: str, *told: tuple[str, str]) -> Result:
+    """A result by what is required of each criterion, and what was found."""
+    criteria = tuple(
+        Marked(
+            f"{learner}:{n}",
+            "",
+            "address",
+            "weir",
+            "",
+            "",
+            1.0,
+            asked,
+            found,
+            (),
+            float(asked == found),
+            "met",
+        )
+        for n, (asked, found) in enumerate(told)
+    )
+    return Result(learner, 0, 0, 10, 0, None, criteria, (), (), (), (), (), ())
+
+
+def test_numbers_of_another_learner_are_found_where_two_criteria_have_them() -> None:
+    ana = required("ana", ("10.1", "10.1"), ("20.1", "20.1"), ("on", "on"), ("30.1", "30.1"))
+    ben = required("ben", ("10.2", "10.1"), ("20.2", "20.1"), ("on", "off"), ("30.2", "30.3"))
+    eva = required("eva", ("10.3", "10.3"), ("20.3", "20.1"), ("on", "on"), ("30.3", "30.3"))
+    (found,) = borrowed([ana, ben, eva])
+    assert found == Borrowed(learner="ben", of="ana", criteria=("ben:0", "ben:1"))
+    assert borrowed([ana, eva]) == []  # one may be a slip of the hand
+    assert borrowed([]) == []
+    same = [required(name, ("10.1", "10.9"), ("20.1", "20.9")) for name in ("a", "b", "c")]
+    assert borrowed(same) == []  # without numbers of one's own there are none of others
 
 
 def test_clusters_are_papers_that_go_wrong_alike() -> None:

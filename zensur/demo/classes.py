@@ -48,7 +48,7 @@ def fill_class(desk: Desk) -> None:
         blind=True,
     )
     _hand_in(desk, first, learners, 7)
-    _hand_in(desk, own, learners[:20], 8)
+    _hand_in(desk, own, learners[:20], 8, copied=(6, 2))
     _hand_in(desk, gates, learners[:28], 9)
     _decide(desk, first)
     assert first.sitting is not None
@@ -66,15 +66,23 @@ def _sitting(
     return desk.occasion_of(seat_newcomers(desk, sitting, [(GROUP, own) for own in learners]))
 
 
-def _hand_in(desk: Desk, occasion: Occasion, learners: Sequence[Learner], seed: int) -> None:
-    """Hand in a paper for each learner, a minute after each other, the last one late and with a file too much."""
+def _hand_in(
+    desk: Desk,
+    occasion: Occasion,
+    learners: Sequence[Learner],
+    seed: int,
+    copied: tuple[int, int] | None = None,
+) -> None:
+    """Hand in a paper for each learner, a minute after each other, the last one late and with a file too much; the
+    first of ``copied`` hands in the second's."""
     made: dict[str, list[dict[str, str]]] = {}
     for n, learner in enumerate(learners):
-        drawn = occasion.drawn(learner.code)
+        of = copied[1] if copied and copied[0] == n else n
+        drawn = occasion.drawn(learners[of].code)
         if str(drawn) not in made:
             lab = desk.lab(occasion.version, occasion.lab.stage, drawn)
             made[str(drawn)] = list(sample_class(lab, len(learners), seed, recurring=RECURRING).values())
-        sheets = made[str(drawn)][n]
+        sheets = made[str(drawn)][of]
         files = {d: File(f"{d}.sheet", text.encode()) for d, text in sheets.items()}
         last = n == len(learners) - 1
         remarks = ("notes.docx belongs to no device of the lab and was not read.",) if last else ()

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.marking.shapes import Result
 from ..core.sittings import days_late
-from ..core.statistics import Charged, alike_pairs, understood
+from ..core.statistics import Charged, alike_pairs, borrowed, understood
 from ..store import StoredPaper
 from ..work.desk import Desk
 from ..work.occasion import Occasion
@@ -35,7 +35,8 @@ def classes_api(desk: Desk) -> APIBlueprint:
 def _class(desk: Desk, occasion: Occasion) -> ClassView:
     papers = desk.papers_of(occasion)
     found, waiting = desk.results_of(occasion, want=True, papers=papers)
-    told = understood([result for _, result in found])
+    results = [result for _, result in found]
+    told = understood(results)
     table, criteria, tasks = told.table, told.items, told.of_tasks
     doubts = desk.doubts(occasion, papers)
     return ClassView(
@@ -60,7 +61,8 @@ def _class(desk: Desk, occasion: Occasion) -> ClassView:
         reliability=told.reliability,
         slips=told.slips,
         clusters=told.clusters,
-        pairs=alike_pairs([result for _, result in found]),
+        pairs=alike_pairs(results),
+        borrowed=borrowed(results),
     )
 
 

@@ -33,4 +33,5 @@ def nobodys(text: str, called: str) -> str:
         extras=tuple(replace(e, found="", file=None, line=None) for e in result.extras),
         diagnostics=(),
         remarks=(),
+        sheet_comments=(),
     ).text()

@@ -1404,6 +1404,18 @@ export interface components {
       text: string;
     };
     /**
+     * Borrowed
+     * @description A learner whose paper is right for the numbers of another, and in which criteria, by the learner's own ids.
+     */
+    Borrowed: {
+      /** Criteria */
+      criteria: string[];
+      /** Learner */
+      learner: string;
+      /** Of */
+      of: string;
+    };
+    /**
      * ByHandView
      * @description What is marked by hand of the papers of a lab or sitting.
      */
@@ -1505,6 +1517,8 @@ export interface components {
      * @description The class of a lab and stage: the grid, and what it did not understand; ``waiting`` papers are not marked yet.
      */
     ClassView: {
+      /** Borrowed */
+      borrowed: components["schemas"]["Borrowed"][];
       /** Clusters */
       clusters: components["schemas"]["Cluster"][];
       /** Criteria */
@@ -3962,6 +3976,11 @@ export interface components {
       score: number;
       /** Services */
       services: (components["schemas"]["OpenedRow"] | components["schemas"]["ResolvedRow"])[];
+      /**
+       * Sheet Comments
+       * @default []
+       */
+      sheet_comments: components["schemas"]["SheetComment"][];
     };
     /**
      * Rewritten
@@ -4243,6 +4262,16 @@ export interface components {
        * @enum {string}
        */
       side: "given" | "answer" | "start";
+    };
+    /**
+     * SheetComment
+     * @description A comment in a sheet, as its writer put it behind the ``#``, blanks aside.
+     */
+    SheetComment: {
+      /** Device */
+      device: string;
+      /** Text */
+      text: string;
     };
     /**
      * SheetInDraft

@@ -1,12 +1,16 @@
 """The last step of marking: marks are added up and rounded, and what came of every ping is told."""
 
 from collections.abc import Iterator
+from itertools import islice
 
+from ..sheet import comment_in
 from ..sim import OpenedRow, PingRow, ResolvedRow
 from .charged import Charged
 from .session import Session
-from .shapes import Result, SheetRemark, rounded
+from .shapes import Result, SheetComment, SheetRemark, rounded
 
+MOST_COMMENTS, MOST_LETTERS = 100, 120
+"""So many comments of a paper are kept, and so much of each."""
 CUT_SHORT = (
     "The search for mistakes was cut short, for the paper holds far more than the lab asks for; "
     "verdicts and marks stand."
@@ -34,6 +38,7 @@ def result_of(charged: Charged) -> Result:
         services=tuple(r for r in rows if isinstance(r, OpenedRow | ResolvedRow)),
         remarks=(*session.sheets.paper.remarks, *([CUT_SHORT] if charged.cut_short else [])),
         cut_short=charged.cut_short,
+        sheet_comments=tuple(islice(_comments(session), MOST_COMMENTS)),
     )
 
 
@@ -43,3 +48,11 @@ def _remarks(session: Session) -> Iterator[SheetRemark]:
         file = paper.files.get(name, "")
         for d in session.memo.reader.remarks(name, sheet):
             yield SheetRemark(name, file, d.line, d.severity.value, d.code, d.message)
+
+
+def _comments(session: Session) -> Iterator[SheetComment]:
+    """Yield the comments of a paper, each of a sheet once."""
+    for name, sheet in session.sheets.paper.sheets.items():
+        if "#" in sheet.text:
+            written = (comment_in(line)[:MOST_LETTERS] for line in sheet.text.splitlines())
+            yield from (SheetComment(name, text) for text in dict.fromkeys(written) if text)

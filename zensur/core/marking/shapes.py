@@ -148,6 +148,14 @@ class SheetRemark:
 
 
 @dataclass(frozen=True, slots=True)
+class SheetComment:
+    """A comment in a sheet, as its writer put it behind the ``#``, blanks aside."""
+
+    device: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Result:
     """A marked paper. ``score`` is the sum as it stands, ``carried`` charges each fault once.
 
@@ -171,6 +179,7 @@ class Result:
     cut_short: bool = False
     overruled: Overruled | None = None
     late: LateCharge | None = None
+    sheet_comments: tuple[SheetComment, ...] = ()
 
     def text(self) -> str:
         """Write the paper's entry in ``mark --json`` as JSON: the same paper marked again gives the same bytes."""

@@ -18,7 +18,7 @@ from .statements import (
     Switched,
 )
 from .vlans import VlanSet
-from .words import natural
+from .words import comment_in, natural
 from .writer import write_sheet
 
 __all__ = [
@@ -47,6 +47,7 @@ __all__ = [
     "Switched",
     "VlanSet",
     "Where",
+    "comment_in",
     "devices_named",
     "natural",
     "read_sheet",

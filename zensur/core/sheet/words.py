@@ -109,6 +109,11 @@ def _closing(text: str, start: int) -> int:
     return -1
 
 
+def comment_in(line: str) -> str:
+    """Return what a line has behind the ``#`` of its comment, each blank once; nothing where it has none."""
+    return " ".join(line[_comment(line) + 1 :].split()) if "#" in line else ""
+
+
 def _comment(text: str) -> int:
     """Find where the comment begins: the first ``#`` outside double quotes."""
     at = 0

@@ -4,6 +4,7 @@ What counts are the marks that are charged: what a mistake only entails counts a
 """
 
 from .alike import Pair, alike_pairs
+from .borrowed import Borrowed, borrowed
 from .charged import Charged, charged
 from .clusters import Cluster, clusters
 from .columns import COLUMNS, USUAL, Entrant, results_csv, results_json
@@ -15,6 +16,7 @@ from .understood import Understood, understood
 __all__ = [
     "COLUMNS",
     "USUAL",
+    "Borrowed",
     "Charged",
     "Cluster",
     "Distribution",
@@ -25,6 +27,7 @@ __all__ = [
     "SlipCount",
     "Understood",
     "alike_pairs",
+    "borrowed",
     "charged",
     "clusters",
     "distribution",

@@ -1,4 +1,4 @@
-"""What went wrong in a paper, as things that papers can have in common."""
+"""What papers can have in common, as texts: what went wrong in them, and what their writers wrote for themselves."""
 
 from ..marking.shapes import Result
 
@@ -8,3 +8,12 @@ def wrong_things(result: Result) -> frozenset[str]:
     return frozenset(
         f"{fault.title}: {fault.device} {fault.found or fault.repair}".strip() for fault in result.faults
     )
+
+
+def written_things(result: Result) -> frozenset[str]:
+    """Return the comments in the sheets of a paper, and what was not understood of it and is no mistake, with their
+    device."""
+    mistaken = {(f.device, f.line) for f in result.faults}
+    errors = (d for d in result.diagnostics if d.severity == "error" and (d.device, d.line) not in mistaken)
+    misread = (f"{d.device}: {d.message}" for d in errors)
+    return frozenset([*misread, *(f"{c.device}: # {c.text}" for c in result.sheet_comments)])

@@ -1,6 +1,6 @@
 """What a class did not understand."""
 
-from ...core.statistics import Cluster, Distribution, Item, Pair, Reliability, SlipCount
+from ...core.statistics import Borrowed, Cluster, Distribution, Item, Pair, Reliability, SlipCount
 from .base import Shape
 from .labs import StageRef
 from .papers import SittingRef
@@ -61,3 +61,4 @@ class ClassView(Shape):
     slips: list[SlipCount]
     clusters: list[Cluster]
     pairs: list[Pair]
+    borrowed: list[Borrowed]

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { Bar, BarChart, CartesianGrid, Scatter, ScatterChart, Tooltip, XAxis, YAxis } from "recharts";
 import type { Schemas } from "../../api/client";
@@ -110,27 +111,41 @@ export function Understood({ view }: { view: Schemas["ClassView"] }) {
         </p>
       ))}
       <h2>
-        {view.pairs.length === 0
-          ? "No two papers share seldom mistakes"
-          : "Questions to ask: papers that share seldom mistakes"}
+        {view.pairs.length + view.borrowed.length === 0
+          ? "No two papers share what is seldom"
+          : "Questions to ask: papers that share what is seldom"}
       </h2>
+      {view.borrowed.map((own) => (
+        <Alike key={own.learner} view={view} a={own.learner} b={own.of} papers={papers}>
+          : {own.learner} has the numbers of {own.of} in {own.criteria.join("; ")}
+        </Alike>
+      ))}
       {view.pairs.map((pair) => (
-        <p key={pair.a + pair.b}>
-          <Link to={`/papers/${papers.get(pair.a) ?? 0}`}>{pair.a}</Link> and{" "}
-          <Link to={`/papers/${papers.get(pair.b) ?? 0}`}>{pair.b}</Link>{" "}
-          <span className="soft">
-            share {pair.shared.join("; ")} ({pair.weight} bits)
-          </span>{" "}
-          <Link
-            to={atOccasion(`/labs/${view.slug}/alike`, occasionOf(view), {
-              a: String(papers.get(pair.a) ?? 0),
-              b: String(papers.get(pair.b) ?? 0),
-            })}
-          >
-            side by side
-          </Link>
-        </p>
+        <Alike key={pair.a + pair.b} view={view} a={pair.a} b={pair.b} papers={papers}>
+          {" "}
+          share {pair.shared.join("; ")} ({pair.weight} bits)
+        </Alike>
       ))}
     </div>
+  );
+}
+
+/** Two papers, with the way to each and to both side by side, and why. */
+function Alike(props: {
+  view: Schemas["ClassView"];
+  a: string;
+  b: string;
+  papers: Map<string, number>;
+  children: ReactNode;
+}) {
+  const { view, a, b } = props;
+  const of = (learner: string) => props.papers.get(learner) ?? 0;
+  const both = { a: String(of(a)), b: String(of(b)) };
+  return (
+    <p>
+      <Link to={`/papers/${of(a)}`}>{a}</Link> and <Link to={`/papers/${of(b)}`}>{b}</Link>
+      <span className="soft">{props.children}</span>{" "}
+      <Link to={atOccasion(`/labs/${view.slug}/alike`, occasionOf(view), both)}>side by side</Link>
+    </p>
   );
 }
