@@ -1,9 +1,12 @@
 """Work on other machines, by executors that stand in for a cluster: each piece once, and nothing lost with a machine."""
 
+import sqlite3
 import threading
 from concurrent.futures import Executor, Future, ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
+
+import pytest
 
 from zensur.core.formats import File, HandIn
 from zensur.demo import lab_text
@@ -89,3 +92,48 @@ def test_what_is_sent_is_not_sent_again_and_what_is_not_begun_is_left(tmp_path: 
     desk.stop(occasion)
     assert all(future.cancelled() for future in executor.held)
     assert desk.how_far(occasion).stopped
+
+
+def test_what_cannot_be_sent_waits_and_is_sent_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    executor = Flaky()
+    desk, occasion = desk_on(tmp_path, executor)
+
+    def gone(*_: Any, **__: Any) -> Future[Any]:
+        raise RuntimeError("cannot schedule new futures after shutdown")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(executor, "submit", gone)
+        hand_in(desk, occasion, "ana", "ben")
+    far = desk.how_far(occasion)
+    assert (far.marked, far.failed, far.left) == (0, 0, 2)
+    desk.queue.feed()
+    assert (desk.how_far(occasion).marked, desk.how_far(occasion).left) == (2, 0)
+
+
+def test_a_result_that_cannot_be_kept_is_no_refusal_of_the_paper(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    desk, occasion = desk_on(tmp_path, Flaky())
+
+    def full(*_: Any) -> None:
+        raise sqlite3.OperationalError("database or disk is full")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(desk._results, "keep", full)
+        hand_in(desk, occasion, "ana")
+    assert "could not be taken" in caplog.text
+    far = desk.how_far(occasion)
+    assert (far.marked, far.failed, far.left) == (0, 0, 1)
+    desk.queue.feed()
+    assert desk.how_far(occasion).marked == 1
+
+
+def test_what_fails_in_the_work_itself_is_told_with_the_paper(tmp_path: Path) -> None:
+    executor = Flaky()
+    executor.held = []
+    desk, occasion = desk_on(tmp_path, executor)
+    hand_in(desk, occasion, "ana")
+    executor.held[0].set_exception(ZeroDivisionError("division by zero"))
+    ((card, _, _),) = desk.listed(occasion)
+    assert card.failure == "This is a fault of Zensur's own: ZeroDivisionError: division by zero."
+    assert desk.how_far(occasion).left == 0

@@ -1,8 +1,10 @@
 """The queue of papers to be marked: one process marks at a time, nothing is lost, and it can be stopped."""
 
 import os
+import sqlite3
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
 import pytest
@@ -106,3 +108,43 @@ def test_what_another_engine_was_to_mark_is_forgotten(path: Path) -> None:
     runs = Runs(desk.database)
     runs.forget("another engine")
     assert runs.waiting(run_of(occasion).engine) == []
+
+
+def test_what_another_desk_stops_is_not_marked_any_more(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    holder, here = on(path)
+    assert holder.queue.feed()
+    taken: set[object] = set()
+    dropped: set[object] = set()
+    monkeypatch.setattr(holder.workers, "want", lambda key, *_rest, **_more: taken.add(key))
+    monkeypatch.setattr(holder.workers, "drop", dropped.update)
+    other, there = on(path, marks=False)
+    hand_in(other, there, "ana", "ben")
+    holder.queue.feed()
+    assert len(taken) == 2
+    assert not dropped
+    other.stop(there)
+    holder.queue.feed()
+    assert dropped == taken
+    assert (holder.how_far(here).left, holder.how_far(here).stopped) == (0, True)
+
+
+def test_a_disk_that_is_full_while_the_queue_is_looked_at_ends_nothing(
+    path: Path, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    desk, _ = on(path)
+    seen = threading.Event()
+    feeds = iter([sqlite3.OperationalError("database or disk is full"), None])
+
+    def feed() -> bool:
+        failure = next(feeds, None)
+        if failure:
+            raise failure
+        seen.set()
+        return True
+
+    monkeypatch.setattr("zensur.work.queue.BEAT_SECONDS", 0.001)
+    monkeypatch.setattr(desk.queue, "feed", feed)
+    desk.queue.keep_on()
+    assert seen.wait(30)
+    desk.queue.end()
+    assert "the queue could not be looked at" in caplog.text
