@@ -3,8 +3,9 @@
 import csv
 import io
 import json
+import random
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -214,3 +215,65 @@ def test_a_learner_is_erased_and_the_figures_of_the_class_stay(
         "Ben Lock"
     ]
     assert erase_learner(other, "zoe77", By()) == 0
+
+
+ODD = [None, True, -1, 0, 3, 2**60, 1.5, float("inf"), "", "x", "\x00", "é" * 300, "[]", "{}", "null", "=1+1", "2026-11-20", [],
+       {}, ["x"], {"x": 1}, "4711", "../..", "<b>", "2026-11-20T12:00:00+00:00"]  # fmt: skip
+
+
+def places(told: Any, at: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    """Yield the way to every value in a document."""
+    if at:
+        yield at
+    for key in told if isinstance(told, dict) else range(len(told)) if isinstance(told, list) else ():
+        yield from places(told[key], (*at, key))
+
+
+def damaged(told: dict[str, Any], chance: random.Random) -> tuple[Any, ...]:
+    """Put something odd into a document at one place, or take away what is there; returns where."""
+    at = chance.choice(list(places(told)))
+    inside = told
+    for key in at[:-1]:
+        inside = inside[key]
+    if chance.random() < 0.2:
+        del inside[at[-1]]
+    elif isinstance(inside[at[-1]], str) and inside[at[-1]].startswith(("[", "{")) and chance.random() < 0.7:
+        document = json.loads(inside[at[-1]])  # text that is JSON itself
+        if document:
+            damaged({"": document}, chance)
+        inside[at[-1]] = json.dumps(document)
+    else:
+        inside[at[-1]] = chance.choice(ODD)
+    return at
+
+
+@pytest.mark.parametrize("seed", [0, 14, 40])
+def test_a_damaged_archive_is_refused_whole_or_every_page_of_it_can_be_read(
+    desk: Desk, whole: int, tmp_path: Path, seed: int
+) -> None:
+    chance, content = random.Random(seed), archived(desk.database, whole)
+    other = Desk(Database(tmp_path / "other.db"), marks=False)
+    browser = create_app(other).test_client()
+    taken = 0
+    for _ in range(60):
+        at: list[tuple[Any, ...]] = []
+        spoilt = changed(content, lambda told: at.append(damaged(told, chance)))  # noqa: B023
+        before = len(other.sittings.all()), len(other.labs.all())
+        try:
+            number = restored(other.database, spoilt)
+        except BadSitting:
+            assert (len(other.sittings.all()), len(other.labs.all())) == before, at
+            continue
+        taken += 1
+        sitting = other.sittings.get(number)
+        if sitting is None:  # it was taken off the list before
+            continue
+        slug, of = sitting.slug, f"?sitting={number}"
+        pages = [f"/api/sittings/{number}", "/api/sittings", f"/numbers/{number}.csv", f"/results/{slug}.csv{of}",
+                 f"/results/{slug}.zip{of}", f"/results/{slug}.json{of}", f"/results/{slug}/statistics{of}",
+                 f"/api/labs/{slug}/class{of}", f"/api/labs/{slug}/by-hand{of}"]  # fmt: skip
+        listed = browser.get(f"/api/labs/{slug}/papers{of}").get_json()["papers"]
+        pages += [f"/api/papers/{paper['id']}" for paper in listed]
+        for path in pages:
+            assert browser.get(path).status_code == 200, (at, path)
+    assert 5 < taken < 55

@@ -187,7 +187,7 @@ def _times(rules: Rules) -> dict[str, datetime]:
 
 
 def _rules(told: dict[str, Any]) -> Rules:
-    times = {name: datetime.fromisoformat(told[name]) for name in ("opens", "closes") if told[name]}
+    times = {name: datetime.fromisoformat(told[name]) for name in ("opens", "closes") if told.get(name)}
     return Rules(**{**told, **times})
 
 

@@ -25,7 +25,7 @@ def _json(kind: Any) -> Callable[[str], str]:
     reader = TypeAdapter(kind)
 
     def check(text: str) -> str:
-        reader.validate_json(text)
+        reader.validate_json(text, strict=True)
         return text
 
     return check
