@@ -247,7 +247,7 @@ def damaged(told: dict[str, Any], chance: random.Random) -> tuple[Any, ...]:
     return at
 
 
-@pytest.mark.parametrize("seed", [0, 14, 40])
+@pytest.mark.parametrize("seed", [14, 40, 75])
 def test_a_damaged_archive_is_refused_whole_or_every_page_of_it_can_be_read(
     desk: Desk, whole: int, tmp_path: Path, seed: int
 ) -> None:
@@ -255,7 +255,7 @@ def test_a_damaged_archive_is_refused_whole_or_every_page_of_it_can_be_read(
     other = Desk(Database(tmp_path / "other.db"), marks=False)
     browser = create_app(other).test_client()
     taken = 0
-    for _ in range(60):
+    for _ in range(40):
         at: list[tuple[Any, ...]] = []
         spoilt = changed(content, lambda told: at.append(damaged(told, chance)))  # noqa: B023
         before = len(other.sittings.all()), len(other.labs.all())
@@ -276,4 +276,4 @@ def test_a_damaged_archive_is_refused_whole_or_every_page_of_it_can_be_read(
         pages += [f"/api/papers/{paper['id']}" for paper in listed]
         for path in pages:
             assert browser.get(path).status_code == 200, (at, path)
-    assert 5 < taken < 55
+    assert 5 < taken < 35

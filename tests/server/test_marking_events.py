@@ -1,7 +1,9 @@
 """The stream of how far marking is: until all is marked, few at a time, and given back when a page is left."""
 
 import json
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
@@ -47,7 +49,7 @@ def test_it_tells_each_change_and_ends_when_all_is_marked(
     answer = page.get(f"/events/{LAB}")
     assert answer.mimetype == "text/event-stream"
     assert answer.headers["Cache-Control"] == "no-store"
-    events = iter(answer.response)
+    events: Iterator[Any] = iter(answer.response)
     assert told(next(events))["left"] == 2
     assert next(events) == b": still there\n\n"
     marks = Desk(Database(waiting.database.path))

@@ -40,8 +40,9 @@ def added(database: Database, version: int = 1, rules: Rules | None = None) -> i
     return Sittings(database).add(version, "", Settings(title="Week 3", rules=rules or Rules()))
 
 
-def told(database: Database, **of: int) -> list[tuple[str, str, str, str]]:
-    return [(e.what, e.in_words, e.who, e.reason) for e in Entries(database).newest(**of)]
+def told(database: Database, sitting: int | None = None, paper: int | None = None) -> list[tuple[str, ...]]:
+    newest = Entries(database).newest(sitting=sitting, paper=paper)
+    return [(e.what, e.in_words, e.who, e.reason) for e in newest]
 
 
 def test_groups_come_newest_first_and_leave_the_list_without_a_trace_in_the_others(

@@ -97,7 +97,7 @@ class Entries:
             f"WHERE e.what = 'looked at' AND {where} GROUP BY e.paper",
             of,
         )
-        return {row["paper"]: json.loads(row["told"])["doubts"] for row in rows}
+        return {row["paper"]: json.loads(row["told"]).get("doubts", []) for row in rows}
 
     def newest(
         self,

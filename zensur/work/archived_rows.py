@@ -36,6 +36,9 @@ Texts = Annotated[str, AfterValidator(_json(list[str]))]
 Whole = Annotated[int, Field(ge=0, lt=2**53)]
 
 
+Name = Annotated[str, Field(min_length=1, max_length=400)]
+
+
 class _Row(BaseModel):
     model_config = ConfigDict(extra="forbid", strict=True)
 
@@ -58,21 +61,21 @@ class _Lab(_Row):
 
 class _Sitting(_Row):
     stage: str
-    title: str
-    secret: str
+    title: Annotated[str, Field(min_length=1, max_length=120)]
+    secret: Name
     rules: Annotated[str, AfterValidator(_json(_Rules))]
     made_at: Moment
     released_at: Moment | None
 
 
 class _Seat(_Row):
-    code: str
-    name: str
+    code: Name
+    name: Name
     export_id: str
     mail: str
     team: str
     class_group: str
-    drawn: Annotated[str, AfterValidator(_json(dict[str, int]))]
+    drawn: Annotated[str, AfterValidator(_json(dict[str, Whole]))]
 
 
 class _Arrival(_Row):
@@ -85,11 +88,11 @@ class _Arrival(_Row):
 
 class _Paper(_Row):
     id: Whole
-    learner: str
+    learner: Name
     remarks: Texts
     received_at: Moment
     stage: str
-    drawn: Annotated[str, AfterValidator(_json(dict[str, int]))]
+    drawn: Annotated[str, AfterValidator(_json(dict[str, Whole]))]
     arrival: Whole | None
     came_as: str
 
@@ -141,12 +144,25 @@ class _Comment(_Row):
     removed_at: Moment | None
 
 
+class _Facts(BaseModel):
+    """The further facts of an entry that are read again; others may stand beside them."""
+
+    model_config = ConfigDict(extra="allow", strict=True)
+    criterion: str = ""
+    marks: float | None = None
+    was: float | None = None
+    device: str = ""
+    line: int | None = None
+    text: str = ""
+    doubts: list[str] = Field(default_factory=list)
+
+
 class _Entry(_Row):
     made_at: Moment
     who: str
     what: str
     paper: Whole | None
-    told: Annotated[str, AfterValidator(_json(dict[str, Any]))]
+    told: Annotated[str, AfterValidator(_json(_Facts))]
     reason: str
 
 

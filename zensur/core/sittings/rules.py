@@ -11,10 +11,14 @@ Counts = Literal["first", "last", "best"]
 _DAY = timedelta(days=1)
 
 
+MOST_ATTEMPTS = 1000
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rules:
     """The rules of a sitting. ``percent`` of the total is taken off for each day begun, at most ``most_percent``;
-    ``attempts`` is how many of a learner's papers may count, the earliest of them, 0 for any number."""
+    ``attempts`` is how many of a learner's papers may count, the earliest of them, 0 for any number. Raises
+    :class:`ValueError` where a number is out of its range."""
 
     opens: datetime | None = None
     closes: datetime | None = None
@@ -23,6 +27,12 @@ class Rules:
     most_percent: float = 100.0
     counts: Counts = "last"
     attempts: int = 0
+
+    def __post_init__(self) -> None:
+        if not (0 <= self.percent <= 100 and 0 <= self.most_percent <= 100):
+            raise ValueError("from 0 to 100 per cent can be taken off")
+        if not 0 <= self.attempts <= MOST_ATTEMPTS:
+            raise ValueError(f"from 0 to {MOST_ATTEMPTS} papers may count")
 
     def percent_off(self, received: datetime) -> float:
         """Return how many per cent of its total a paper loses that came at a moment."""
