@@ -36,6 +36,16 @@ def heading(page: Page) -> Locator:
     return page.get_by_role("heading", level=1)
 
 
+def violations(page: Page) -> list[list[str]]:
+    """Return what axe finds wrong on a page: rule, what it asks for, and where."""
+    page.evaluate(AXE)
+    found: list[list[str]] = page.evaluate(
+        """axe.run({resultTypes: ["violations"]}).then(({violations}) => violations.map(
+            v => [v.id, v.help, v.nodes.slice(0, 3).map(n => n.html.slice(0, 120))]))"""
+    )
+    return found
+
+
 def put_text(page: Page, text: str) -> None:
     """Replace the whole text in the editor, as pasting over it does."""
     page.locator(".cm-content").click()

@@ -7,7 +7,7 @@ import zipfile
 import pytest
 from playwright.sync_api import Page, expect
 
-from .helpers import class_zip, heading, payload
+from .helpers import class_zip, heading, payload, violations
 
 
 def test_what_learners_write_never_becomes_markup(page: Page) -> None:
@@ -97,7 +97,7 @@ def test_a_paper_that_is_there_is_not_replaced_unasked(page: Page) -> None:
     page.get_by_role("button", name="Overrule address weir p1").click()
     page.get_by_label("The reason").fill("Not his own.")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Not his own.")).to_be_visible()
+    expect(page.get_by_text(re.compile("^Overruled.*Not his own."))).to_be_visible()
     page.locator(".attempts a").click()
     again = page.get_by_role("region", name="Overruled on an earlier paper")
     expect(again).to_contain_text("One decision was made on an earlier paper and still stands.")
@@ -206,3 +206,37 @@ def test_the_class_is_sorted_filtered_and_told_what_it_did_not_understand(page: 
     page.keyboard.press("s")
     page.keyboard.press("Enter")
     expect(heading(page)).to_have_text(by_total[0])
+
+
+def test_what_a_paper_would_earn_with_a_mistake_mended_is_asked_below_it(page: Page) -> None:
+    page.goto("/labs/four-gates/papers")
+    page.get_by_role("link", name="Jaro Mielke", exact=True).click()
+    expect(heading(page)).to_have_text("Jaro Mielke")
+    page.keyboard.press("m")
+    page.keyboard.press("m")
+    chosen = page.locator(".fault.chosen")
+    chosen.get_by_role("button", name="What if it were mended?").click()
+    expect(chosen.get_by_role("status")).to_contain_text(
+        "If it were mended: 38 of 43 in place of 36; as it stands 38 in place of 35."
+    )
+    expect(chosen).to_contain_text("Met then: route lock 10.64.33.0/24; ping 4")
+    page.keyboard.press("m")
+    expect(page.get_by_text("If it were mended:")).to_have_count(0)
+    with page.expect_popup() as opened:
+        page.keyboard.press("p")
+    learners = opened.value
+    expect(learners.get_by_role("heading", name="Jaro Mielke")).to_be_visible()
+    assert violations(learners) == []
+
+
+def test_the_statistics_open_as_a_page_without_names(page: Page) -> None:
+    page.goto("/labs/first-addresses/class")
+    expect(heading(page)).to_contain_text("learners, median")
+    name = page.locator(".class-grid tbody td:first-child a").first.inner_text()
+    with page.expect_popup() as opened:
+        page.get_by_role("link", name="statistics to print").click()
+    printed = opened.value
+    expect(printed.get_by_role("heading", name="What was not understood")).to_be_visible()
+    expect(printed.get_by_role("img")).to_have_count(2)
+    expect(printed.get_by_text(name)).to_have_count(0)
+    assert violations(printed) == []

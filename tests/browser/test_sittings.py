@@ -11,7 +11,7 @@ from playwright.sync_api import Page, Route, expect
 from zensur.core.lab import read_lab
 from zensur.demo import demo_papers, lab_text
 
-from .helpers import AXE, heading, payload, settled
+from .helpers import heading, payload, settled, violations
 
 ROSTER = "id,name\n4711,Ana Weir\n4712,Ben Lock\n,Nobody\n4713,Eva Quay\n"
 LAB = "first-addresses"
@@ -143,9 +143,7 @@ def test_500_learners_are_sorted_and_only_those_in_sight_are_there(page: Page) -
     expect(names).to_have_count(10)
     page.keyboard.press("Escape")
     settled(page)
-    page.evaluate(AXE)
-    found = page.evaluate("axe.run().then(r => r.violations.map(v => [v.id, v.nodes.map(n => n.html)]))")
-    assert found == []
+    assert violations(page) == []
 
 
 def test_axe_finds_nothing_on_sittings_and_groups(page: Page) -> None:
@@ -154,9 +152,7 @@ def test_axe_finds_nothing_on_sittings_and_groups(page: Page) -> None:
     for address in ("/sittings", f"/sittings/{number}", "/groups", "/groups/1", "/groups/new"):
         page.goto(address)
         settled(page)
-        page.evaluate(AXE)
-        found = page.evaluate("axe.run().then(r => r.violations.map(v => [v.id, v.nodes.map(n => n.html)]))")
-        assert found == [], address
+        assert violations(page) == [], address
 
 
 def test_another_answer_is_accepted_for_everybody_and_taken_over(page: Page) -> None:
