@@ -15,10 +15,13 @@ from zensur.core.marking.paper import Paper
 from zensur.core.marking.shapes import Fault, Marked, Result, SheetComment, SheetRemark
 from zensur.core.sheet import read_sheet
 from zensur.core.statistics import (
+    Across,
+    Beside,
     Borrowed,
     Charged,
     Entrant,
     alike_pairs,
+    beside,
     borrowed,
     charged,
     clusters,
@@ -158,6 +161,9 @@ def test_alike_pairs_share_what_is_seldom() -> None:
     assert pair.shared == ("Slip: weir x", "Slip: weir y", "Slip: weir z")
     assert pair.weight == pytest.approx(2 * np.log2(30 / 3) + np.log2(30 / 2), abs=0.01)
     assert alike_pairs([paper("a", "x", "y"), paper("b", "x", "y")]) == []  # two things make no question
+    empty = [paper(name, "x", "y", "z") for name in "ab"]
+    nothing = [replace(p, faults=tuple(replace(f, found=None) for f in p.faults)) for p in empty]
+    assert alike_pairs([*common, *nothing]) == []  # nor does what neither has written
 
 
 def test_the_same_spelling_and_comments_count_as_what_is_shared() -> None:
@@ -223,6 +229,28 @@ def test_numbers_of_another_learner_are_found_where_two_criteria_have_them() -> 
     assert borrowed([]) == []
     same = [required(name, ("10.1", "10.9"), ("20.1", "20.9")) for name in ("a", "b", "c")]
     assert borrowed(same) == []  # without numbers of one's own there are none of others
+
+
+def test_sittings_beside_each_other() -> None:
+    def own(learner: str, earned: float, *wrong: str, task: str = "Ports") -> Result:
+        criterion = Marked("c1", task, "address", "weir", "", "", 4.0, "", "", (), earned / 4, "met")
+        faults = tuple(replace(paper("", w).faults[0], title=w, slip=w) for w in wrong)
+        return replace(paper(learner), criteria=(criterion,), carried=earned, out_of=4, faults=faults)
+
+    autumn = [own("a", 4), own("b", 2, "Wrong mask"), own("c", 0, "Wrong mask", "Route missing")]
+    spring = [own("a", 4, "Gateway wrong"), own("b", 3, "Gateway wrong", task="Gates")]
+    found = beside([("Autumn", autumn), ("Winter", []), ("Spring", spring)])
+    assert [(t.title, t.learners, t.median, t.mean) for t in found.terms] == [
+        ("Autumn", 3, 0.5, 0.5), ("Winter", 0, None, None), ("Spring", 2, 0.875, 0.875),
+    ]  # fmt: skip
+    assert found.criteria == (Across(name="c1", parts=(0.5, None, 0.875)),)
+    assert [(t.name, t.parts[:2]) for t in found.tasks] == [("Ports", (0.5, None))]
+    assert found.slips == (  # what was made most in the last stands first
+        Across(name="Gateway wrong", parts=(0.0, None, 1.0)),
+        Across(name="Route missing", parts=(1 / 3, None, 0.0)),
+        Across(name="Wrong mask", parts=(2 / 3, None, 0.0)),
+    )
+    assert beside([]) == Beside(terms=(), tasks=(), criteria=(), slips=())
 
 
 def test_clusters_are_papers_that_go_wrong_alike() -> None:

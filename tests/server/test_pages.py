@@ -72,3 +72,19 @@ def test_what_a_paper_would_earn_with_a_mistake_mended(client: FlaskClient, desk
     assert asked(client, "GET", f"/api/papers/{paper}/mended/{fault['id']}", 200)["carried"] == 1
     asked(client, "GET", f"/api/papers/{paper}/mended/99", 404)
     assert client.get(f"/api/papers/{paper}").get_json()["result"]["carried"] == 1  # and nothing was stored
+
+
+def test_sittings_of_a_lab_stand_beside_each_other_the_earliest_first(
+    client: FlaskClient, desk: Desk
+) -> None:
+    before = len(client.get(f"/api/labs/{LAB}/terms").get_json()["terms"])
+    first, second = new_sitting(client)["number"], new_sitting(client, blind=True)["number"]
+    hand_in(client, first, class_of("4711", "4712"))
+    marked(client, desk, f"/api/labs/{LAB}/class?sitting={first}")
+    view = asked(client, "GET", f"/api/labs/{LAB}/terms", 200)
+    assert [own["number"] for own in view["sittings"]][before:] == [first, second]
+    assert [term["learners"] for term in view["terms"]][before:] == [2, 0]
+    figures = client.get(f"/api/labs/{LAB}/class?sitting={first}").get_json()
+    assert [row["parts"][before] for row in view["tasks"]] == [t["difficulty"] for t in figures["of_tasks"]]
+    assert all(row["parts"][before + 1] is None for row in view["slips"] + view["criteria"])
+    asked(client, "GET", "/api/labs/no-such-lab/terms", 404)

@@ -24,6 +24,13 @@ MEMBERS = (
     "Tove Lind", "Ylva Sand",
 )  # fmt: skip
 RECURRING = 3
+NOTES = {
+    "weir": "towards the lock, as on the board",
+    "lock": "p2 was upside down, now right",
+    "quay": "ask about the loopback",
+    "gauge": "the plan says .20",
+}
+"""What the writer of the paper that is copied put into the sheets, and the copy still has."""
 CLOSES = datetime.fromisoformat("2026-11-20T12:00:00+00:00")
 
 
@@ -47,7 +54,7 @@ def fill_class(desk: Desk) -> None:
         Rules(closes=CLOSES, late="charged", percent=10),
         blind=True,
     )
-    _hand_in(desk, first, learners, 7)
+    _hand_in(desk, first, learners, 7, copied=(12, 9))
     _hand_in(desk, own, learners[:20], 8, copied=(6, 2))
     _hand_in(desk, gates, learners[:28], 9)
     _decide(desk, first)
@@ -74,7 +81,7 @@ def _hand_in(
     copied: tuple[int, int] | None = None,
 ) -> None:
     """Hand in a paper for each learner, a minute after each other, the last one late and with a file too much; the
-    first of ``copied`` hands in the second's."""
+    first of ``copied`` hands in the second's, with the notes in it."""
     made: dict[str, list[dict[str, str]]] = {}
     for n, learner in enumerate(learners):
         of = copied[1] if copied and copied[0] == n else n
@@ -83,6 +90,11 @@ def _hand_in(
             lab = desk.lab(occasion.version, occasion.lab.stage, drawn)
             made[str(drawn)] = list(sample_class(lab, len(learners), seed, recurring=RECURRING).values())
         sheets = made[str(drawn)][of]
+        if copied and n in copied:
+            sheets = {
+                device: f"{text}# {NOTES[device]}\n" if device in NOTES else text
+                for device, text in sheets.items()
+            }
         files = {d: File(f"{d}.sheet", text.encode()) for d, text in sheets.items()}
         last = n == len(learners) - 1
         remarks = ("notes.docx belongs to no device of the lab and was not read.",) if last else ()

@@ -8,14 +8,15 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.marking.shapes import Result
 from ..core.sittings import days_late
-from ..core.statistics import Charged, alike_pairs, borrowed, understood
+from ..core.statistics import Charged, alike_pairs, beside, borrowed, understood
 from ..store import StoredPaper
 from ..work.desk import Desk
 from ..work.occasion import Occasion
+from .errors import NotThere
 from .labs import LabPath
 from .occasions import OfOccasion, occasion_at
 from .papers import sitting_ref, stages_of
-from .shapes import ClassView, Earned, LearnerRow, Refusal, TaskHead
+from .shapes import ClassView, Earned, LearnerRow, Refusal, TaskHead, TermRef, TermsView
 
 Answer = Any
 
@@ -28,6 +29,24 @@ def classes_api(desk: Desk) -> APIBlueprint:
     def whole_class(path: LabPath, query: OfOccasion) -> Answer:
         """The grid of a class, and what it did not understand."""
         return _class(desk, occasion_at(desk, path.slug, query)).model_dump()
+
+    @api.get("/labs/<slug>/terms", responses={200: TermsView, 404: Refusal})
+    def terms(path: LabPath) -> Answer:
+        """All sittings of a lab beside each other, as far as they are marked."""
+        version = desk.labs.newest(path.slug)
+        if version is None:
+            raise NotThere(f"There is no lab {path.slug}.")
+        sittings = desk.sittings.all(path.slug)[::-1]
+        marked = [[result for _, result in desk.results_of(desk.occasion_of(own))[0]] for own in sittings]
+        found = beside([(s.settings.title, results) for s, results in zip(sittings, marked, strict=True)])
+        return TermsView(
+            lab=desk.lab(version).title,
+            sittings=[TermRef(number=own.id, made_at=own.made_at) for own in sittings],
+            terms=list(found.terms),
+            tasks=list(found.tasks),
+            criteria=list(found.criteria),
+            slips=list(found.slips),
+        ).model_dump()
 
     return api
 

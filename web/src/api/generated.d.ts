@@ -660,6 +660,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/labs/{slug}/terms": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** All sittings of a lab beside each other, as far as they are marked. */
+    get: operations["classes_terms_labs__slug__terms_get"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/labs/{slug}/versions": {
     parameters: {
       query?: never;
@@ -1052,6 +1069,16 @@ export interface components {
       reason: string;
       /** Text */
       text: string;
+    };
+    /**
+     * Across
+     * @description Something in each sitting, in their order: a part from 0 to 1, None where a sitting does not have it.
+     */
+    Across: {
+      /** Name */
+      name: string;
+      /** Parts */
+      parts: (number | null)[];
     };
     /**
      * AddDevice
@@ -4763,6 +4790,52 @@ export interface components {
       place: string;
       /** Title */
       title: string;
+    };
+    /**
+     * Term
+     * @description A sitting in short: its title, how many papers are marked, the median and the mean as a part of the marks, and
+     *     alpha. What has no meaning without papers is None.
+     */
+    Term: {
+      /** Alpha */
+      alpha: number | null;
+      /** Learners */
+      learners: number;
+      /** Mean */
+      mean: number | null;
+      /** Median */
+      median: number | null;
+      /** Title */
+      title: string;
+    };
+    /**
+     * TermRef
+     * @description A sitting of those beside each other.
+     */
+    TermRef: {
+      /** Made At */
+      made_at: string;
+      /** Number */
+      number: number;
+    };
+    /**
+     * TermsView
+     * @description The sittings of a lab beside each other, those that were made first first: what was earned of each task and
+     *     criterion, and the part of papers with each mistake. ``sittings`` are as many as ``terms``.
+     */
+    TermsView: {
+      /** Criteria */
+      criteria: components["schemas"]["Across"][];
+      /** Lab */
+      lab: string;
+      /** Sittings */
+      sittings: components["schemas"]["TermRef"][];
+      /** Slips */
+      slips: components["schemas"]["Across"][];
+      /** Tasks */
+      tasks: components["schemas"]["Across"][];
+      /** Terms */
+      terms: components["schemas"]["Term"][];
     };
     /**
      * Thoughts
@@ -9344,6 +9417,64 @@ export interface operations {
       };
       /** @description The disk is full. */
       507: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+    };
+  };
+  classes_terms_labs__slug__terms_get: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TermsView"];
+        };
+      };
+      /** @description The request cannot be read. */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description Nobody is signed in who has to be. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description There is no such thing. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Refusal"];
+        };
+      };
+      /** @description The database is in use. */
+      503: {
         headers: {
           [name: string]: unknown;
         };

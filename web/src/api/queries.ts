@@ -95,6 +95,13 @@ export const usePaper = (paper: number) =>
     refetchInterval: ({ state }) => (state.data !== undefined && isWaiting(state.data) ? SOON : false),
   });
 
+/** The sittings of a lab beside each other. */
+export const useTerms = (slug: string) =>
+  useQuery({
+    queryKey: ["terms", slug],
+    queryFn: () => answered(client.GET("/api/labs/{slug}/terms", { params: { path: { slug } } })),
+  });
+
 /** What a paper would earn if a mistake of it were mended; `asked` only where somebody wants to know. */
 export const useIfMended = (paper: number, number: number, asked: boolean) =>
   useQuery({

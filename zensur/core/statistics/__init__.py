@@ -4,6 +4,7 @@ What counts are the marks that are charged: what a mistake only entails counts a
 """
 
 from .alike import Pair, alike_pairs
+from .beside import Across, Beside, Term, beside
 from .borrowed import Borrowed, borrowed
 from .charged import Charged, charged
 from .clusters import Cluster, clusters
@@ -16,6 +17,8 @@ from .understood import Understood, understood
 __all__ = [
     "COLUMNS",
     "USUAL",
+    "Across",
+    "Beside",
     "Borrowed",
     "Charged",
     "Cluster",
@@ -25,8 +28,10 @@ __all__ = [
     "Pair",
     "Reliability",
     "SlipCount",
+    "Term",
     "Understood",
     "alike_pairs",
+    "beside",
     "borrowed",
     "charged",
     "clusters",

@@ -7,7 +7,7 @@ from itertools import combinations
 from math import log2
 
 from ..marking.shapes import Result
-from .wrong import written_things, wrong_things
+from .wrong import written_things, wrong_values
 
 SELDOM = 0.1
 """What more than so large a part of the class has says nothing about two of them; two always may."""
@@ -30,7 +30,7 @@ class Pair:
 
 def alike_pairs(results: Sequence[Result]) -> list[Pair]:
     """Return pairs that share several seldom wrong values, spellings or comments, those that weigh most first."""
-    own = [(r.learner, wrong_things(r) | written_things(r)) for r in results]
+    own = [(r.learner, wrong_values(r) | written_things(r)) for r in results]
     counts = Counter(thing for _, things in own for thing in things)
     bound = max(2, SELDOM * len(own))
     seldom = {thing for thing, n in counts.items() if 1 < n <= bound}

@@ -1,13 +1,20 @@
 """What papers can have in common, as texts: what went wrong in them, and what their writers wrote for themselves."""
 
-from ..marking.shapes import Result
+from ..marking.shapes import Fault, Result
 
 
 def wrong_things(result: Result) -> frozenset[str]:
     """Return the mistakes of a paper as texts: kind, device, and what was found or would mend it."""
-    return frozenset(
-        f"{fault.title}: {fault.device} {fault.found or fault.repair}".strip() for fault in result.faults
-    )
+    return frozenset(_told(fault) for fault in result.faults)
+
+
+def wrong_values(result: Result) -> frozenset[str]:
+    """Return the mistakes of a paper that are something written: that something is missing nobody copies."""
+    return frozenset(_told(fault) for fault in result.faults if fault.found is not None)
+
+
+def _told(fault: Fault) -> str:
+    return f"{fault.title}: {fault.device} {fault.found or fault.repair}".strip()
 
 
 def written_things(result: Result) -> frozenset[str]:

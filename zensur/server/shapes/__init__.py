@@ -130,6 +130,8 @@ from .statistics import (
     Earned,
     LearnerRow,
     TaskHead,
+    TermRef,
+    TermsView,
 )
 from .weave import ColumnShape, KnotShape, LoopbackShape, RowShape, SubnetShape, WeaveShape
 
@@ -252,6 +254,8 @@ __all__ = [
     "SubnetShape",
     "SubnetView",
     "TaskHead",
+    "TermRef",
+    "TermsView",
     "TypedAt",
     "UploadAsked",
     "VariableShape",

@@ -1,6 +1,16 @@
 """What a class did not understand."""
 
-from ...core.statistics import Borrowed, Cluster, Distribution, Item, Pair, Reliability, SlipCount
+from ...core.statistics import (
+    Across,
+    Borrowed,
+    Cluster,
+    Distribution,
+    Item,
+    Pair,
+    Reliability,
+    SlipCount,
+    Term,
+)
 from .base import Shape
 from .labs import StageRef
 from .papers import SittingRef
@@ -62,3 +72,22 @@ class ClassView(Shape):
     clusters: list[Cluster]
     pairs: list[Pair]
     borrowed: list[Borrowed]
+
+
+class TermRef(Shape):
+    """A sitting of those beside each other."""
+
+    number: int
+    made_at: str
+
+
+class TermsView(Shape):
+    """The sittings of a lab beside each other, those that were made first first: what was earned of each task and
+    criterion, and the part of papers with each mistake. ``sittings`` are as many as ``terms``."""
+
+    lab: str
+    sittings: list[TermRef]
+    terms: list[Term]
+    tasks: list[Across]
+    criteria: list[Across]
+    slips: list[Across]

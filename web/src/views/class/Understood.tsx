@@ -4,6 +4,7 @@ import { Bar, BarChart, CartesianGrid, Scatter, ScatterChart, Tooltip, XAxis, YA
 import type { Schemas } from "../../api/client";
 import { atOccasion, occasionOf } from "../../api/occasion";
 import { count, marks } from "../../design/words";
+import { Terms } from "./Terms";
 
 const WIDTH = 384;
 const HEIGHT = 220;
@@ -112,8 +113,8 @@ export function Understood({ view }: { view: Schemas["ClassView"] }) {
       ))}
       <h2>
         {view.pairs.length + view.borrowed.length === 0
-          ? "No two papers share what is seldom"
-          : "Questions to ask: papers that share what is seldom"}
+          ? "No two papers share what few others have"
+          : "Questions to ask: papers that share what few others have"}
       </h2>
       {view.borrowed.map((own) => (
         <Alike key={own.learner} view={view} a={own.learner} b={own.of} papers={papers}>
@@ -126,6 +127,7 @@ export function Understood({ view }: { view: Schemas["ClassView"] }) {
           share {pair.shared.join("; ")} ({pair.weight} bits)
         </Alike>
       ))}
+      <Terms slug={view.slug} />
     </div>
   );
 }
