@@ -233,3 +233,28 @@ def test_a_class_is_handed_in_as_a_folder(page: Page, tmp_path: Path) -> None:
     expect(page.get_by_text("2 papers taken.")).to_be_visible()
     expect(page.get_by_role("link", name="Eva Quay")).to_be_visible()
     expect(page.get_by_role("link", name="Ana Weir")).to_be_visible()
+
+
+def test_a_learner_is_erased_with_a_reason(page: Page) -> None:
+    page.goto("/groups/new")
+    page.get_by_label("Title").fill("Friday")
+    page.get_by_label("Roster", exact=True).fill("kim5,Kim Sluice\nleo6,Leo Bank\n")
+    page.get_by_role("button", name="Save 2 learners").click()
+    expect(heading(page)).to_have_text("Friday: 2 learners")
+    page.goto("/sittings")
+    page.get_by_label("Title").fill("Week 9")
+    page.get_by_label("Lab", exact=True).select_option(LAB)
+    page.get_by_label(re.compile("Friday")).first.check()
+    page.get_by_role("button", name="Make the sitting").click()
+    expect(heading(page)).to_have_text("Week 9: 0 of 2 handed in")
+    page.get_by_text("Erase a learner").click()
+    page.get_by_label("Whom").select_option("kim5")
+    page.get_by_role("button", name="Erase for good").click()  # which asks for the reason first
+    expect(page.get_by_label("The reason")).to_be_focused()
+    page.keyboard.type("asked for it")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Erased, with 0 papers.")).to_be_visible()
+    seats = page.locator(".seats tbody tr")
+    expect(seats.filter(has_text="erased 1")).to_have_count(1)
+    expect(seats.filter(has_text="Kim Sluice")).to_have_count(0)
+    assert violations(page) == []

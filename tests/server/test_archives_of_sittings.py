@@ -214,7 +214,8 @@ def test_a_learner_is_erased_and_the_figures_of_the_class_stay(
     assert [m["name"] for m in own.get(f"/api/groups/{group['number']}").get_json()["learners"]] == [
         "Ben Lock"
     ]
-    assert erase_learner(other, "zoe77", By()) == 0
+    with pytest.raises(KeyError):
+        erase_learner(other, "zoe77", By())
 
 
 ODD = [None, True, -1, 0, 3, 2**60, 1.5, float("inf"), "", "x", "\x00", "é" * 300, "[]", "{}", "null", "=1+1", "2026-11-20", [],
@@ -277,3 +278,21 @@ def test_a_damaged_archive_is_refused_whole_or_every_page_of_it_can_be_read(
         for path in pages:
             assert browser.get(path).status_code == 200, (at, path)
     assert taken
+
+
+def test_a_learner_is_erased_on_the_page_with_a_reason(client: FlaskClient, desk: Desk) -> None:
+    number = new_sitting(client, roster="id,name\nkim5,Kim Sluice\n4712,Ben Lock\n")["number"]
+    hand_in(client, number, class_of("kim5"))
+    refused = asked(client, "POST", "/api/learners/erased", 404, code="kim", reason="asked for it")
+    assert refused["message"] == "Nobody is known by the id kim."
+    asked(client, "POST", "/api/learners/erased", 400, code="kim5", reason="")
+    assert asked(client, "POST", "/api/learners/erased", 200, code="kim5", reason="asked for it") == {
+        "papers": 1
+    }
+    seats = client.get(f"/api/sittings/{number}").get_json()["seats"]
+    assert {seat["learner"]["name"] for seat in seats} == {"erased 1", "Ben Lock"}
+    assert all("Kim Sluice" not in told for told in map(str, client.get("/api/groups").get_json()["groups"]))
+    newest = desk.entries.newest(most=1)[0]
+    assert (newest.what, newest.reason) == ("a learner erased", "asked for it")
+    asked(client, "POST", "/api/learners/erased", 404, code="kim5", reason="once more")
+    assert desk.entries.newest(most=1)[0].id == newest.id

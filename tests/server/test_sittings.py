@@ -15,7 +15,7 @@ from zensur.cli import main
 from zensur.work.desk import Desk
 
 from .helpers import marked, token
-from .sitting import LAB, asked, class_of, hand_in, new_sitting
+from .sitting import LAB, asked, class_of, hand_in, new_sitting, papers
 
 NUMBERS = "gauge-houses"
 YESTERDAY = (datetime.now(UTC) - timedelta(hours=30)).isoformat()
@@ -429,3 +429,25 @@ def test_seats_change_before_the_first_paper_and_whole_teams_together(
         asked(client, "POST", f"/api/sittings/{number}/seats", 404, groups=[99999])["message"]
         == "There is no such group."
     )
+
+
+def test_names_of_files_tell_nothing_in_a_blind_sitting(client: FlaskClient, desk: Desk) -> None:
+    number = new_sitting(client, roster="id,name\n4711,Ana Weir\n", blind=True)["number"]
+    files = {f"Ana Weir_9_{path}": content for path, content in papers().items()}
+    files["Ana Weir_9_weir.sheet"] += b"  adress 10.64.9.1/24\n"
+    files["Ana Weir_9_thoughts.docx"] = b"?"
+    told = hand_in(client, number, files, pattern="{learner}_9_{device}")
+    (paper,) = told["papers"]
+    marked(client, desk, f"/api/labs/{LAB}/class?sitting={number}")
+    ways = [f"/api/papers/{paper}", f"/papers/{paper}/marked", f"/results/{LAB}.json?sitting={number}",
+            f"/api/labs/{LAB}/class?sitting={number}", f"/api/labs/{LAB}/papers?sitting={number}"]  # fmt: skip
+    assert [path for path in ways if "Ana" in client.get(path).get_data(as_text=True)] == []
+    view = client.get(f"/api/papers/{paper}").get_json()
+    assert view["result"]["remarks"] == [
+        "One thing is noted about its files: it is told when the marks are released."
+    ]
+    assert view["doubts"] == view["result"]["remarks"]
+    assert any(line["fault"] for s in view["sheets"] for line in (s["margin"] or {}).get("lines", []))
+    asked(client, "POST", f"/api/sittings/{number}/released", 200, released=True)
+    view = client.get(f"/api/papers/{paper}").get_json()
+    assert "Ana Weir_9_thoughts.docx" in view["result"]["remarks"][0]

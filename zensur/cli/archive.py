@@ -59,5 +59,8 @@ def erase(learner: str, because: str, yes: bool, database: Path | None) -> None:
     desk = Desk(open_database(database, there=True), marks=False)
     if not yes:
         click.confirm(f"Erase {learner} for good?", abort=True, err=True)
-    number = erase_learner(desk, learner, By(reason=because))
+    try:
+        number = erase_learner(desk, learner, By(reason=because))
+    except KeyError:
+        unusable(f"Nobody is known by {learner}: give the id, or the name that papers bear.")
     click.echo(f"{learner} is erased; {number} papers were theirs.")

@@ -19,6 +19,7 @@ from .captures import captures
 from .classes import classes_api
 from .comments import comments_api
 from .drafts import drafts_api
+from .erasing import erasing_api
 from .errors import register_errors, unreadable
 from .groups import groups_api
 from .hand_out import hand_out
@@ -78,6 +79,7 @@ def create_app(desk: Desk, host: str = "localhost", origin: str | None = None) -
     app.register_api(benches_api(desk))
     app.register_api(classes_api(desk))
     app.register_api(drafts_api(desk))
+    app.register_api(erasing_api(desk))
     app.register_api(groups_api(desk))
     app.register_api(marking_api(desk))
     app.register_api(papers_api(desk))

@@ -81,10 +81,10 @@ def results_files(desk: Desk) -> Blueprint:
 
 def _marked(desk: Desk, occasion: Occasion, stored: StoredPaper, result: Result, nonce: str = "") -> str:
     """Return a marked paper as the page that its learner gets."""
-    files = {d: File(path, content) for d, (path, content) in desk.papers.files(stored.id).items()}
+    files = {d: File(path, content) for d, (path, content) in desk.files_of(stored, occasion).items()}
     lab = desk.lab(occasion.version, occasion.lab.stage, stored.drawn)
     comments = [Written(c.text, c.criterion, c.device, c.line) for c in desk.comments.of_paper(stored.id)]
-    return marked_page(lab, result, HandIn(result.learner, files, stored.remarks), comments, nonce)
+    return marked_page(lab, result, HandIn(result.learner, files, result.remarks), comments, nonce)
 
 
 def _archive_name(desk: Desk, stored: StoredPaper) -> list[str]:

@@ -22,6 +22,7 @@ UNION SELECT v.lab, seat.sitting FROM seat JOIN sitting ON sitting.id = seat.sit
 
 def erase(database: Database, code: str, strip: Callable[[str, str], str], by: By) -> int:
     """Erase a learner, by id or the name that papers bear, from every group, sitting and lab; returns how many papers.
+    Raises :class:`KeyError` where nobody is known by that.
 
     ``strip`` makes of a result's JSON, and of what the learner is called from now on, one that tells nothing of whose
     it is. What papers came in is forgotten byte for byte, with others' in it; the others' papers stay, and a team's.
@@ -29,7 +30,8 @@ def erase(database: Database, code: str, strip: Callable[[str, str], str], by: B
     """
     erased = 0
     with database.transaction() as connection:
-        for lab, sitting in connection.execute(_OCCASIONS, {"code": code}).fetchall():
+        occasions = connection.execute(_OCCASIONS, {"code": code}).fetchall()
+        for lab, sitting in occasions:
             called = _called(connection, lab, sitting)
             papers = connection.execute(
                 "SELECT id, arrival FROM paper WHERE learner = ? AND lab = ? AND sitting IS ?",
@@ -45,7 +47,9 @@ def erase(database: Database, code: str, strip: Callable[[str, str], str], by: B
                 (called, called, sitting, code),
             )
             erased += len(papers)
-        connection.execute("DELETE FROM learner WHERE code = ?", (code,))
+        listed = connection.execute("DELETE FROM learner WHERE code = ?", (code,)).rowcount
+        if not (occasions or listed):
+            raise KeyError(code)
         connection.execute(f"DELETE FROM content WHERE {_NOT_USED}")
         note(connection, by, "a learner erased")
     database.connection().execute("VACUUM")

@@ -217,6 +217,17 @@ class Papers:
         )
         return {row["device"]: (row["path"], row["bytes"]) for row in rows}
 
+    def paths(self, papers: Sequence[int]) -> dict[int, dict[str, str]]:
+        """Return the device of each file by its path, of papers by their rows."""
+        rows = self.database.connection().execute(
+            "SELECT paper, path, device FROM paper_file WHERE paper IN (SELECT value FROM json_each(?))",
+            (json.dumps(papers),),
+        )
+        found: dict[int, dict[str, str]] = {}
+        for paper, path, device in rows.fetchall():
+            found.setdefault(paper, {})[path] = device
+        return found
+
     def arrival(self, ident: int) -> Arrival | None:
         """Return what arrived, by its row."""
         row = self.database.connection().execute("SELECT * FROM arrival WHERE id = ?", (ident,)).fetchone()

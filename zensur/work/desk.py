@@ -8,6 +8,7 @@ from functools import lru_cache
 from pydantic import TypeAdapter
 
 from ..core.formats import HandIn
+from ..core.marking.blind import held_back, sheet_name, without_names
 from ..core.marking.late import charged_late
 from ..core.marking.overruling import Overrule, overruled
 from ..core.marking.paper import Paper
@@ -211,11 +212,15 @@ class Desk(CompiledLabs):
         found, waiting = [], []
         papers = self.papers_of(occasion) if papers is None else papers
         texts = self._results.texts([p.id for p in papers], occasion.version.key, revision())
+        paths = self.papers.paths([p.id for p in papers]) if occasion.blind else {}
         for stored in papers:
             text = texts.get(stored.id)
             if text is not None:
                 own = overrules.get(stored.learner, [])
-                found.append((stored, self._finished(text, stored, own, occasion)))
+                result = self._finished(text, stored, own, occasion)
+                if occasion.blind:
+                    result = without_names(result, paths.get(stored.id, {}), stored.remarks)
+                found.append((stored, result))
             elif self._results.failure(stored.id, occasion.version.key, revision()) is None:
                 waiting.append(stored.id)
         if want:
@@ -231,7 +236,10 @@ class Desk(CompiledLabs):
         found = {}
         for stored in papers:
             elsewhere = [o for o in overrules.get(stored.learner, []) if o.paper != stored.id]
-            said = [*stored.remarks, *texts.get(stored.id, [])]
+            remarks = stored.remarks
+            if occasion.blind and remarks:
+                remarks = (held_back(len(remarks)),)
+            said = [*remarks, *texts.get(stored.id, [])]
             undecided = len(by_hand - {o.criterion for o in overrules.get(stored.learner, [])})
             if undecided:
                 said.append(f"Still to be marked by hand: {undecided} of {len(by_hand)}.")
@@ -258,9 +266,16 @@ class Desk(CompiledLabs):
                 self._want_first(stored.id, occasion)
             return Standing(None, failure)
         own = self._overrules(stored, occasion)
-        return Standing(
-            self._finished(text, stored, own, occasion), None, tuple(o for o in own if o.paper != stored.id)
-        )
+        result = self._finished(text, stored, own, occasion)
+        if occasion.blind:
+            result = without_names(result, self.papers.paths([stored.id]).get(stored.id, {}), stored.remarks)
+        return Standing(result, None, tuple(o for o in own if o.paper != stored.id))
+
+    def files_of(self, stored: StoredPaper, occasion: Occasion) -> dict[str, tuple[str, bytes]]:
+        """Return a paper's files by device, path and contents; where nobody is to know whose they are, called by their
+        devices."""
+        files = self.papers.files(stored.id)
+        return {d: (sheet_name(d), own) for d, (_, own) in files.items()} if occasion.blind else files
 
     def total(self, stored: StoredPaper, occasion: Occasion) -> float | None:
         """Return the total of a paper with what was overruled; None where it is not marked, which changes nothing."""

@@ -12,7 +12,8 @@ _RESULT = TypeAdapter(Result)
 
 
 def erase_learner(desk: Desk, code: str, by: By) -> int:
-    """Erase a learner by id, or by the name that papers bear; returns how many papers were theirs."""
+    """Erase a learner by id, or by the name that papers bear; returns how many papers were theirs. Raises
+    :class:`KeyError` where nobody is known by that."""
     return erase(desk.database, code, nobodys, by)
 
 

@@ -74,6 +74,15 @@ export const useRelease = (number: number) =>
     ),
   );
 
+/** Erases a learner for good, wherever they are known. */
+export const useErase = () => {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["Erasing"]) => answered(client.POST("/api/learners/erased", { body })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+};
+
 export const useMoreSeats = (number: number) =>
   useChange((groups: number[]) =>
     answered(client.POST("/api/sittings/{number}/seats", { params: { path: { number } }, body: { groups } })),

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
-import type { Key } from "../design/View";
+import type { Key } from "../design/keys";
 import { moment } from "../design/words";
 import { useWork } from "./Authoring";
 import { draftOf, draftsOf, dropDraft } from "./calls";

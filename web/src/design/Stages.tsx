@@ -1,6 +1,6 @@
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
-import type { Key } from "./View";
+import type { Key } from "./keys";
 
 type Stage = Schemas["StageRef"];
 

@@ -6,20 +6,8 @@ import type { Schemas } from "../api/client";
 import { atOccasion } from "../api/occasion";
 import { useSession, useSignOut } from "../api/queries";
 import { useKeys, type Keys } from "../keyboard/useKeys";
+import type { Key } from "./keys";
 import { atStage } from "./Stages";
-
-/** A key of the view with what it does: shown at the foot, and with `?` in full. */
-export interface Key {
-  key: string;
-  does: string;
-  run?: () => void;
-  /** The keyboard's own names for the key where they are not `key`. */
-  on?: string[];
-  /** Whether it is left out of the lists, because another entry stands for it. */
-  hidden?: boolean;
-  /** Whether it stands with the others behind `?`, and not at the foot. */
-  more?: boolean;
-}
 
 interface Props {
   lab?: { slug: string; title: string; stage?: string; sitting?: Schemas["SittingRef"] | null };

@@ -1,4 +1,4 @@
-import type { Key } from "../design/View";
+import type { Key } from "../design/keys";
 
 /** The keys of a view that edits a text. */
 export const useEditorKeys = (save: () => void, seeWeave: () => void, sheet = false): Key[] => [

@@ -102,6 +102,8 @@ from .runs import (
 from .sittings import (
     ChangedFor,
     ChangedSeat,
+    Erased,
+    Erasing,
     GroupList,
     GroupRef,
     GroupText,
@@ -172,6 +174,8 @@ __all__ = [
     "Edited",
     "Editing",
     "EntryShape",
+    "Erased",
+    "Erasing",
     "ErrorPlace",
     "FindingShape",
     "FlatUpload",

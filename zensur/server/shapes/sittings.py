@@ -220,3 +220,16 @@ class MarkingStop(Shape):
     """Whether marking is to stop, after the papers at hand, or to go on."""
 
     stopped: bool
+
+
+class Erasing(Shape):
+    """A learner to be erased for good, by id, and why."""
+
+    code: Code
+    reason: str = Field(min_length=1, max_length=500)
+
+
+class Erased(Shape):
+    """How many papers were those of a learner who was erased."""
+
+    papers: int

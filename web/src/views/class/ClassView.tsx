@@ -6,7 +6,7 @@ import { useClass } from "../../api/queries";
 import { useKept } from "../../authoring/useKept";
 import { useOccasion } from "../../design/occasion";
 import { stageKey, Stages, useStage } from "../../design/Stages";
-import { View, Waiting, type Key } from "../../design/View";
+import { View, Waiting } from "../../design/View";
 import { count, inWords, marks } from "../../design/words";
 import { Marking } from "../papers/Marking";
 import "../papers/papers.css";
@@ -17,7 +17,7 @@ import { keepOrder } from "./neighbours";
 import { ALL, columnsOf, filtered, MISTAKES, NAME, sorted, TOTAL, type Filter, type Order } from "./order";
 import { Out } from "./Out";
 import "./class.css";
-import { upDown } from "../../design/upDown";
+import { upDown, type Key } from "../../design/keys";
 
 const Understood = lazy(() => import("./Understood").then((m) => ({ default: m.Understood })));
 

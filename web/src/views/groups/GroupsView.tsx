@@ -8,7 +8,7 @@ import { View, Waiting } from "../../design/View";
 import { count, inWords } from "../../design/words";
 import "./groups.css";
 import { Labelled } from "../../design/Labelled";
-import { upDown } from "../../design/upDown";
+import { upDown } from "../../design/keys";
 
 const EXAMPLE = "id, name, mail, team\n4711, Ana Weir, ana@lock.example, \n4712, Ben Lock, , ";
 

@@ -10,7 +10,7 @@ import { ImportLab } from "./ImportLab";
 import { SmallWeave } from "./SmallWeave";
 import "./labs.css";
 import { Labelled } from "../../design/Labelled";
-import { upDown } from "../../design/upDown";
+import { upDown } from "../../design/keys";
 
 const ALL: AskedLabs = { find: "", topic: "", level: "", removed: false, start: 0 };
 

@@ -19,7 +19,7 @@ import { Mistakes } from "./Mistakes";
 import { PaperPings } from "./PaperPings";
 import { UnmarkedPaper } from "./UnmarkedPaper";
 import "./paper.css";
-import { upDown } from "../../design/upDown";
+import { upDown } from "../../design/keys";
 
 /** Pages beside those of the devices, whose names have no blanks. */
 const PINGS = "pings of the lab";

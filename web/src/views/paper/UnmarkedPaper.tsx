@@ -6,7 +6,7 @@ import { View } from "../../design/View";
 import { moment } from "../../design/words";
 import { SheetText } from "../../sheet/SheetText";
 import { Attempts, Uncounted } from "./Attempts";
-import { upDown } from "../../design/upDown";
+import { upDown } from "../../design/keys";
 
 /** A paper that is being marked, or could not be: its sheets as they were handed in. */
 export function UnmarkedPaper({ paper }: { paper: Schemas["PaperView"] }) {

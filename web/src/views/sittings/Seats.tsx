@@ -3,6 +3,7 @@ import { Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import { useChangeSeat, useGroups, useMoreSeats } from "../../api/sittings";
 import { count } from "../../design/words";
+import { Erase } from "./Erase";
 
 type Sitting = Schemas["SittingView"];
 type Seat = Schemas["SeatShape"];
@@ -64,6 +65,7 @@ export function Seats({ sitting }: { sitting: Sitting }) {
           </tbody>
         </table>
       )}
+      {seats.length > 0 && <Erase seats={seats} />}
     </section>
   );
 }

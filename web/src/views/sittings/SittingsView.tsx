@@ -10,7 +10,7 @@ import { View, Waiting } from "../../design/View";
 import { count, inWords, moment } from "../../design/words";
 import "./sittings.css";
 import { Labelled } from "../../design/Labelled";
-import { upDown } from "../../design/upDown";
+import { upDown } from "../../design/keys";
 
 type Card = Schemas["SittingCard"];
 
