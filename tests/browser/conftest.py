@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from zensur.core.formats import File, HandIn
 from zensur.demo import fill
@@ -17,6 +17,11 @@ from zensur.work.desk import Desk
 ROUTE = "route 10.64.32.0/23 via 10.64.0.6"
 
 REFUSED = "Failed to load resource: the server responded with a status of 4"
+
+# The demo class is still being marked while the first tests run, and a machine of two cores may be busy
+# besides: what is waited for comes, but not by the clock. Nothing waits longer than it must.
+PATIENCE = 60_000
+expect.set_options(timeout=PATIENCE)
 
 QUIET = [
     "--no-sandbox",
@@ -64,7 +69,7 @@ def page(chromium: Browser, base: str) -> Iterator[Page]:
     """A fresh page; anything the browser complains of (errors, blocked styles) fails the test."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=base, locale="en-GB")
     page = context.new_page()
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(PATIENCE)
     complaints: list[str] = []
     page.on("pageerror", lambda error: complaints.append(str(error)))
     page.on(
