@@ -12,7 +12,7 @@ from zensur.server import create_app
 from zensur.server.shelf import card_of, engine
 from zensur.store import Database
 from zensur.store.papers import paper_hash
-from zensur.work.classes import mark_stored
+from zensur.work.classes import ToMark, mark_stored
 from zensur.work.desk import Desk
 from zensur.work.revision import revision
 
@@ -26,7 +26,9 @@ def filled(desk: Desk) -> None:
     cards = {name: card_of(text) for name, text in texts.items()}
     lab = read_lab(texts["first-addresses"]).lab
     assert lab is not None
-    text, found = mark_stored(texts["first-addresses"], lab.stage, (), "x", SHEETS, ())
+    text, found = mark_stored(
+        ToMark(text=texts["first-addresses"], stage=lab.stage, learner="x", files=SHEETS)
+    )
     summary = found.text()
     connection = desk.database.connection()
     connection.execute("PRAGMA synchronous = OFF")

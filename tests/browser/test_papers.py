@@ -187,6 +187,7 @@ def test_the_class_is_sorted_filtered_and_told_what_it_did_not_understand(page: 
     expect(heading(page)).to_contain_text("learners, median")
     names = page.locator(".class-grid tbody tr:not(:has(.doubt)) td:first-child a")
     by_total = names.all_inner_texts()
+    everybody = page.locator(".class-grid tbody tr:has(td:first-child a)").count()
     page.get_by_role("button", name="Learner", exact=True).click()
     expect(page.locator("th[aria-sort=ascending]")).to_have_text(re.compile("Learner"))
     assert names.all_inner_texts() == sorted(by_total, key=str.lower)
@@ -203,6 +204,10 @@ def test_the_class_is_sorted_filtered_and_told_what_it_did_not_understand(page: 
     page.keyboard.press("s")
     expect(page.get_by_role("heading", name="Criteria, the hardest first")).to_be_visible()
     expect(page.locator(".understood svg.recharts-surface").first).to_be_visible()
+    learners = [int(n) for n in page.locator(".understood .spread td").all_inner_texts()]
+    assert (len(learners), sum(learners)) == (10, everybody)
+    page.get_by_role("button", name="Show its sittings beside each other").click()
+    expect(page.get_by_text(re.compile(r"The lab has been given in \d sittings? so far."))).to_be_visible()
     page.keyboard.press("s")
     page.keyboard.press("Enter")
     expect(heading(page)).to_have_text(by_total[0])

@@ -34,7 +34,7 @@ def test_files_are_called_by_their_devices_wherever_a_result_tells_them() -> Non
     blind = without_names(result, {OWN: "weir"}, paper.remarks[:1])
     assert "Ana" not in blind.text()
     assert blind.remarks == (
-        "One thing is noted about its files: it is told when the marks are released.",
+        "One thing is noted about its files, to be shown when the marks are released.",
         "weir.sheet, line 3: odd.",
     )
     named = {f.id: (f.file, f.line) for f in result.faults}

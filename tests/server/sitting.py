@@ -1,5 +1,6 @@
 """A sitting of a demo lab for three learners, and papers for it."""
 
+from pathlib import Path
 from typing import Any
 
 from flask.testing import FlaskClient
@@ -7,8 +8,10 @@ from flask.testing import FlaskClient
 from zensur.core.formats import HandIn
 from zensur.core.lab import read_lab
 from zensur.demo import demo_papers, lab_text
+from zensur.store import Database
+from zensur.work.desk import Desk
 
-from .helpers import token, zipped
+from .helpers import marked, token, zipped
 
 LAB = "first-addresses"
 ROSTER = "id,name,team\n4711,Ana Weir,\n4712,Ben Lock,\n4713,Eva Quay,\n"
@@ -54,3 +57,19 @@ def hand_in(
     )
     assert answer.status_code == status, answer.get_json()
     return answer.get_json()
+
+
+def grid(client: FlaskClient, desk: Desk, number: int) -> dict[str, Any]:
+    """Return the rows of a sitting's class by what its learners are called, when all is marked."""
+    view = marked(client, desk, f"/api/labs/{LAB}/class?sitting={number}")
+    return {row["learner"]: row for row in view["learners"]}
+
+
+def desk_that_waits(path: Path, *hand_ins: HandIn) -> Desk:
+    """Return a desk with the lab and papers that wait for a process that marks."""
+    desk = Desk(Database(path), marks=False)
+    desk.labs.add(LAB, lab_text(LAB))
+    version = desk.labs.newest(LAB)
+    assert version is not None
+    desk.hand_in(desk.occasion(version), list(hand_ins))
+    return desk

@@ -9,25 +9,19 @@ import pytest
 from flask.testing import FlaskClient
 
 from zensur.core.formats import File, HandIn
-from zensur.demo import lab_text
 from zensur.server import create_app
 from zensur.server.marking import STREAMS
 from zensur.store import Database
 from zensur.work.desk import Desk
 
-LAB = "first-addresses"
+from .sitting import LAB, desk_that_waits
 
 
 @pytest.fixture
 def waiting(tmp_path: Path) -> Desk:
     """A desk with papers that wait for a process that marks."""
-    desk = Desk(Database(tmp_path / "x.db"), marks=False)
-    desk.labs.add(LAB, lab_text(LAB))
-    version = desk.labs.newest(LAB)
-    assert version is not None
     papers = [HandIn(name, {"weir": File("weir.sheet", name.encode())}) for name in ("ana", "ben")]
-    desk.hand_in(desk.occasion(version), papers)
-    return desk
+    return desk_that_waits(tmp_path / "x.db", *papers)
 
 
 @pytest.fixture

@@ -6,6 +6,7 @@ from click.testing import CliRunner
 from flask.testing import FlaskClient
 
 from zensur.cli import main
+from zensur.server.classes import MOST_TERMS
 from zensur.work.desk import Desk
 
 from .helpers import marked
@@ -36,19 +37,25 @@ def test_the_statistics_have_the_figures_of_the_class_and_nobody_of_it(
     view = marked(client, desk, f"/api/labs/{LAB}/class")
     answer = client.get(f"/results/{LAB}/statistics")
     assert answer.status_code == 200
-    rows = [re.findall(r">([^<]*)</td>", row) for row in re.findall(r"<tr.*?</tr>", answer.text)]
+    rows = [re.findall(r"<td[^>]*>([^<]*)</td>", row) for row in re.findall(r"<tr.*?</tr>", answer.text)]
     slips = {row[0]: [int(n) for n in row[1:3]] for row in rows if len(row) == 4}
     assert slips == {s["title"]: [len(s["learners"]), s["times"]] for s in view["slips"]}
     criteria = {row[1]: row[3] for row in rows if len(row) == 7}
     assert criteria == {i["id"]: f"{100 * i['difficulty']:.0f} %" for i in view["items"]}
-    bars = [int(n) for n in re.findall(r"<rect[^>]*/>\s+<text[^>]*>(\d+)<", answer.text)]
-    assert bars == [learners or 10 * n for n, learners in enumerate(view["distribution"]["bars"])]
+    (spread,) = ([int(n) for n in row] for row in rows if len(row) == 10)
+    assert spread == view["distribution"]["bars"]
+    heights = [float(high) for high in re.findall(r'<rect [^>]*height="([\d.]+)"', answer.text)]
+    assert heights == [round(150 * learners / max(spread), 1) for learners in spread]
     assert not any(row["learner"] in answer.text for row in view["learners"])
     written = CliRunner().invoke(
         main, ["results", LAB, "--statistics", "--database", str(desk.database.path)]
     )
     assert written.exit_code == 0
     assert written.output.count("<tr") == answer.text.count("<tr")
+    both = CliRunner().invoke(
+        main, ["results", LAB, "--statistics", "--json", "--database", str(desk.database.path)]
+    )
+    assert (both.exit_code, "Either --json or --statistics" in both.output) == (2, True)
 
 
 def test_without_marks_the_pages_say_so(client: FlaskClient, desk: Desk) -> None:
@@ -88,3 +95,6 @@ def test_sittings_of_a_lab_stand_beside_each_other_the_earliest_first(
     assert [row["parts"][before] for row in view["tasks"]] == [t["difficulty"] for t in figures["of_tasks"]]
     assert all(row["parts"][before + 1] is None for row in view["slips"] + view["criteria"])
     asked(client, "GET", "/api/labs/no-such-lab/terms", 404)
+    more = [new_sitting(client)["number"] for _ in range(MOST_TERMS)]
+    view = asked(client, "GET", f"/api/labs/{LAB}/terms", 200)
+    assert [own["number"] for own in view["sittings"]] == more  # only the newest

@@ -10,15 +10,16 @@ from flask.testing import FlaskClient
 
 import zensur.store.users as users_module
 from zensur.cli import main
+from zensur.core.lab import read_lab
 from zensur.demo import demo_papers, lab_text
 from zensur.server import create_app
 from zensur.store import BadPassword, Database, Users
 from zensur.work.desk import Desk
 
 from .helpers import token
+from .sitting import LAB, desk_that_waits
 
 NAME, PASSWORD = "ana", "basin-lock-weir"
-LAB = "first-addresses"
 
 
 @pytest.fixture(autouse=True)
@@ -29,12 +30,9 @@ def quick(monkeypatch: pytest.MonkeyPatch) -> None:
 
 @pytest.fixture
 def desk(tmp_path: Path) -> Desk:
-    found = Desk(Database(tmp_path / "x.db"), marks=False)
-    found.labs.add(LAB, lab_text(LAB))
-    version = found.labs.newest(LAB)
-    assert version is not None
-    occasion = found.occasion(version)
-    found.hand_in(occasion, demo_papers(LAB, occasion.lab)[:1])
+    lab = read_lab(lab_text(LAB)).lab
+    assert lab is not None
+    found = desk_that_waits(tmp_path / "x.db", *demo_papers(LAB, lab)[:1])
     found.users.put(NAME, PASSWORD)
     return found
 

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import click
 
-from ..core.statistics import COLUMNS, USUAL, results_csv, results_json, understood
+from ..core.statistics import COLUMNS, USUAL, clusters, results_csv, results_json, understood
 from .databases import DATABASE, open_database
 from .inputs import OUTPUT, unusable, write_text
 from .occasions import WHERE, occasion_named
@@ -43,6 +43,8 @@ def write_results(
     from ..pages.statistics import statistics_page
     from ..work.desk import Desk  # which brings all of marking
 
+    if as_json and statistics:
+        unusable("Either --json or --statistics: they are two documents.")
     desk = Desk(open_database(database, there=True), marks=False)
     occasion = occasion_named(desk, where, stage)
     chosen = [c.strip() for c in columns.split(",") if c.strip()]
@@ -53,7 +55,7 @@ def write_results(
     left_out = len(desk.counting(occasion)) - len(found)
     results = [result for _, result in found]
     if statistics:
-        text = statistics_page(occasion.title, understood(results))
+        text = statistics_page(occasion.title, understood(results), clusters(results))
     elif as_json:
         text = results_json(occasion.version.slug, occasion.lab.stage, results)
     else:

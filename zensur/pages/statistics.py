@@ -1,9 +1,10 @@
 """What a class did not understand as one page that prints well, and names nobody."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import hypot
 
-from ..core.statistics import Distribution, Item, Understood
+from ..core.statistics import Cluster, Distribution, Item, Understood
 from .environment import TEMPLATES
 from .fonts import embedded_fonts
 
@@ -36,14 +37,15 @@ class _Point:
     y: float
 
 
-def statistics_page(title: str, told: Understood, nonce: str = "") -> str:
-    """Return the page; ``nonce`` lets its style pass a content policy."""
+def statistics_page(title: str, told: Understood, alike: Sequence[Cluster], nonce: str = "") -> str:
+    """Return the page, with the papers that go wrong ``alike``; ``nonce`` lets its style pass a content policy."""
     hardest = sorted(told.items, key=lambda item: item.difficulty)
     return TEMPLATES.get_template("statistics.html").render(
         title=title,
         nonce=nonce,
         fonts=embedded_fonts(),
         told=told,
+        alike=alike,
         hardest=hardest,
         bars=_bars(told.distribution),
         points=_points(hardest),

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 
 from ..core.marking.shapes import Result
 from ..core.sittings import days_late
-from ..core.statistics import Charged, alike_pairs, beside, borrowed, understood
+from ..core.statistics import Charged, alike_pairs, beside, borrowed, clusters, understood
 from ..store import StoredPaper
 from ..work.desk import Desk
 from ..work.occasion import Occasion
@@ -19,6 +19,8 @@ from .papers import sitting_ref, stages_of
 from .shapes import ClassView, Earned, LearnerRow, Refusal, TaskHead, TermRef, TermsView
 
 Answer = Any
+MOST_TERMS = 8
+"""So many sittings stand beside each other: a table of more is not read, and each has all its results read."""
 
 
 def classes_api(desk: Desk) -> APIBlueprint:
@@ -32,11 +34,11 @@ def classes_api(desk: Desk) -> APIBlueprint:
 
     @api.get("/labs/<slug>/terms", responses={200: TermsView, 404: Refusal})
     def terms(path: LabPath) -> Answer:
-        """All sittings of a lab beside each other, as far as they are marked."""
+        """The newest sittings of a lab beside each other, as far as they are marked."""
         version = desk.labs.newest(path.slug)
         if version is None:
             raise NotThere(f"There is no lab {path.slug}.")
-        sittings = desk.sittings.all(path.slug)[::-1]
+        sittings = desk.sittings.all(path.slug)[:MOST_TERMS][::-1]
         marked = [[result for _, result in desk.results_of(desk.occasion_of(own))[0]] for own in sittings]
         found = beside([(s.settings.title, results) for s, results in zip(sittings, marked, strict=True)])
         return TermsView(
@@ -79,7 +81,7 @@ def _class(desk: Desk, occasion: Occasion) -> ClassView:
         of_tasks=tasks,
         reliability=told.reliability,
         slips=told.slips,
-        clusters=told.clusters,
+        clusters=clusters(results),
         pairs=alike_pairs(results),
         borrowed=borrowed(results),
     )

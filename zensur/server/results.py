@@ -10,7 +10,7 @@ from flask import Blueprint, Response, abort, request
 
 from ..core.formats import File, HandIn
 from ..core.marking.shapes import Result
-from ..core.statistics import COLUMNS, USUAL, results_csv, results_json, understood
+from ..core.statistics import COLUMNS, USUAL, clusters, results_csv, results_json, understood
 from ..pages.marked import Written, marked_page
 from ..pages.statistics import statistics_page
 from ..store import StoredPaper
@@ -64,7 +64,7 @@ def results_files(desk: Desk) -> Blueprint:
         """What the class did not understand, as a page that names nobody."""
         occasion = occasion_asked(desk, slug)
         results = [result for _, result in desk.results_of(occasion)[0]]
-        page = statistics_page(occasion.title, understood(results), style_nonce())
+        page = statistics_page(occasion.title, understood(results), clusters(results), style_nonce())
         return Response(page, mimetype="text/html")
 
     @blueprint.get("/papers/<int:paper>/marked")

@@ -90,36 +90,30 @@ def _mark(lab: LabFile, tasks: Iterable[Task], form: Callable[[Result], Any] | N
     return found
 
 
-def mark_stored(
-    text: str,
-    stage: str,
-    drawn: tuple[tuple[str, int], ...],
-    learner: str,
-    files: Mapping[str, tuple[str, bytes]],
-    remarks: Sequence[str],
-) -> tuple[str, Summary]:
-    """Mark one paper of a stage with the learner's own numbers, its files by device with path and contents, as a piece
-    of work for a worker.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToMark:
+    """A stored paper as a worker marks it: the lab's text and stage, the learner's own numbers, and the files by
+    device with path and contents."""
 
-    Returns its result as JSON, and what a list shows of it.
-    """
-    marker, memo = _at_hand(text, stage, drawn)
-    result = marker.mark(read_paper(learner, files, remarks), memo)
+    text: str
+    stage: str
+    drawn: tuple[tuple[str, int], ...] = ()
+    learner: str
+    files: Mapping[str, tuple[str, bytes]]
+    remarks: Sequence[str] = ()
+
+
+def mark_stored(own: ToMark) -> tuple[str, Summary]:
+    """Mark one paper, as a piece of work for a worker; returns its result as JSON, and what a list shows of it."""
+    marker, memo = _at_hand(own.text, own.stage, own.drawn)
+    result = marker.mark(read_paper(own.learner, own.files, own.remarks), memo)
     return result.text(), summary_of(result)
 
 
-def mark_mended(
-    text: str,
-    stage: str,
-    drawn: tuple[tuple[str, int], ...],
-    learner: str,
-    files: Mapping[str, tuple[str, bytes]],
-    remarks: Sequence[str],
-    fault: Fault,
-) -> str:
+def mark_mended(own: ToMark, fault: Fault) -> str:
     """Mark one paper as if a mistake of it were mended, as a piece of work for a worker; returns its result as JSON."""
-    marker, memo = _at_hand(text, stage, drawn)
-    return marker.mended(read_paper(learner, files, remarks), fault, memo).text()
+    marker, memo = _at_hand(own.text, own.stage, own.drawn)
+    return marker.mended(read_paper(own.learner, own.files, own.remarks), fault, memo).text()
 
 
 def last_result(latest: tuple[str, Summary] | None) -> tuple[str, Summary]:

@@ -41,7 +41,7 @@ from ..store import (
     Summary,
     Users,
 )
-from .classes import last_result, mark_mended, mark_stored, summary_of
+from .classes import ToMark, last_result, mark_mended, mark_stored, summary_of
 from .compiled import CompiledLabs, key_of
 from .occasion import Occasion
 from .papers import read_paper
@@ -287,14 +287,18 @@ class Desk(CompiledLabs):
     def mended(self, stored: StoredPaper, occasion: Occasion, fault: Fault) -> Result:
         """Return what a paper would earn if one of its mistakes were mended, with what was overruled; whoever asks
         waits. Raises :class:`~zensur.work.workers.Refused`."""
-        text: str = self.workers.ask(mark_mended, *self._as_marked(stored, occasion.version), fault)
+        text: str = self.workers.ask(mark_mended, self._to_mark(stored, occasion.version), fault)
         return self._finished(text, stored, self._overrules(stored, occasion), occasion)
 
-    def _as_marked(self, stored: StoredPaper, version: LabVersion) -> tuple[object, ...]:
-        """Return what a worker has to be told of a paper to mark it."""
-        stage = self.lab(version, stored.stage).stage
-        files = self.papers.files(stored.id)
-        return version.text, stage, key_of(stored.drawn), stored.learner, files, stored.remarks
+    def _to_mark(self, stored: StoredPaper, version: LabVersion) -> ToMark:
+        return ToMark(
+            text=version.text,
+            stage=self.lab(version, stored.stage).stage,
+            drawn=key_of(stored.drawn),
+            learner=stored.learner,
+            files=self.papers.files(stored.id),
+            remarks=stored.remarks,
+        )
 
     def how_far(self, occasion: Occasion) -> HowFar:
         """Return how far marking is; it is asked for again and again while it goes on."""
@@ -360,7 +364,7 @@ class Desk(CompiledLabs):
             assert stored is not None
             if stored.erased:  # there is nothing to mark any more: the figures of the class stay
                 return last_result, (self._results.latest(stored.id),)
-            return mark_stored, self._as_marked(stored, version)
+            return mark_stored, (self._to_mark(stored, version),)
 
         return Piece(
             prepare,

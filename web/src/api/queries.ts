@@ -95,9 +95,10 @@ export const usePaper = (paper: number) =>
     refetchInterval: ({ state }) => (state.data !== undefined && isWaiting(state.data) ? SOON : false),
   });
 
-/** The sittings of a lab beside each other. */
-export const useTerms = (slug: string) =>
+/** The newest sittings of a lab beside each other; `asked` only where somebody wants to know. */
+export const useTerms = (slug: string, asked: boolean) =>
   useQuery({
+    enabled: asked,
     queryKey: ["terms", slug],
     queryFn: () => answered(client.GET("/api/labs/{slug}/terms", { params: { path: { slug } } })),
   });

@@ -44,4 +44,4 @@ def _said(remark: str, devices: Mapping[str, str]) -> str:
 def held_back(remarks: int) -> str:
     """Say how much was noted about the files of a paper, and not what."""
     told = "One thing is" if remarks == 1 else f"{remarks} things are"
-    return f"{told} noted about its files: it is told when the marks are released."
+    return f"{told} noted about its files, to be shown when the marks are released."

@@ -10,8 +10,8 @@ Late = Literal["refused", "marked", "charged"]
 Counts = Literal["first", "last", "best"]
 _DAY = timedelta(days=1)
 
-
 MOST_ATTEMPTS = 1000
+"""So many papers of a learner may be allowed to count; more is a slip of the hand."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,11 +1,10 @@
-"""All that is told of a class, from its results: what it did not understand."""
+"""The figures of a class, from its results: what it did not understand."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..marking.shapes import Result
 from .charged import Charged, charged
-from .clusters import Cluster, clusters
 from .distribution import Distribution, distribution
 from .items import Item, Reliability, items, reliability
 from .slips import SlipCount, slip_counts
@@ -22,7 +21,6 @@ class Understood:
     of_tasks: list[Item]
     reliability: Reliability
     slips: list[SlipCount]
-    clusters: list[Cluster]
 
 
 def understood(results: Sequence[Result]) -> Understood:
@@ -38,5 +36,4 @@ def understood(results: Sequence[Result]) -> Understood:
         of_tasks=tasks,
         reliability=reliability(table),
         slips=slip_counts(results),
-        clusters=clusters(results),
     )

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field
 
+from ...core.sittings.rules import MOST_ATTEMPTS
 from .base import MOST, Number, Shape
 from .papers import EntryShape
 
@@ -78,7 +79,7 @@ class SittingRules(Shape):
     percent: float = Field(default=10, ge=0, le=100, allow_inf_nan=False)
     most_percent: float = Field(default=100, ge=0, le=100, allow_inf_nan=False)
     counts: Literal["first", "last", "best"] = "last"
-    attempts: int = Field(default=0, ge=0, le=1000)
+    attempts: int = Field(default=0, ge=0, le=MOST_ATTEMPTS)
 
 
 class SittingSettings(Shape):

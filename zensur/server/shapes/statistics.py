@@ -82,7 +82,7 @@ class TermRef(Shape):
 
 
 class TermsView(Shape):
-    """The sittings of a lab beside each other, those that were made first first: what was earned of each task and
+    """The newest sittings of a lab beside each other, the earliest of them first: what was earned of each task and
     criterion, and the part of papers with each mistake. ``sittings`` are as many as ``terms``."""
 
     lab: str

@@ -58,6 +58,28 @@ export function Understood({ view }: { view: Schemas["ClassView"] }) {
           </ScatterChart>
         </figure>
       </div>
+      <table className="table spread">
+        <thead>
+          <tr>
+            <th scope="col">per cent of the marks</th>
+            {spread.bars.map((_, n) => (
+              <th key={n} scope="col" className="number">
+                {n * 10} to {n * 10 + 10}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <th scope="row">learners</th>
+            {spread.bars.map((learners, n) => (
+              <td key={n} className="number">
+                {learners}
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
       <p>
         {count(spread.learners, "learner")}: lower quartile {marks(spread.lower)}, median{" "}
         {marks(spread.median)}, upper quartile {marks(spread.upper)}, mean {marks(spread.mean)}, standard

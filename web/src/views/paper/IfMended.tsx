@@ -29,7 +29,9 @@ function Told({ paper, then }: { paper: MarkedPaper; then: Schemas["IfMended"] }
   return (
     <>
       <p>
-        <b>If it were mended:</b> {marks(then.carried)} of {marks(then.out_of)}
+        <b>If it were mended:</b>{" "}
+        {paper.result.overruled !== null && "the total is decided by hand, and stays at "}
+        {marks(then.carried)} of {marks(then.out_of)}
         {then.grade !== null && `, grade ${then.grade}`}
         <span className="soft">
           {then.carried === carried ? ", as now" : ` in place of ${marks(carried)}`};{" "}
