@@ -2,14 +2,13 @@
 
 import socket
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from zensur.core.formats import File, HandIn
-from zensur.demo import fill
 from zensur.server import create_app, listen
 from zensur.store import Database
 from zensur.work.desk import Desk
@@ -18,9 +17,8 @@ ROUTE = "route 10.64.32.0/23 via 10.64.0.6"
 
 REFUSED = "Failed to load resource: the server responded with a status of 4"
 
-# The demo class is still being marked while the first tests run, and a machine of two cores may be busy
-# besides: what is waited for comes, but not by the clock. Nothing waits longer than it must.
-PATIENCE = 60_000
+# A machine of two cores marks, serves and draws at once: what is waited for comes, but not by the clock.
+PATIENCE = 30_000
 expect.set_options(timeout=PATIENCE)
 
 QUIET = [
@@ -41,10 +39,8 @@ def chromium() -> Iterator[Browser]:
 
 
 @pytest.fixture(scope="module")
-def base(tmp_path_factory: pytest.TempPathFactory) -> str:
-    database = Database(Path(tmp_path_factory.mktemp("browser")) / "demo.db")
-    desk = Desk(database)
-    fill(desk)
+def base(demo_database: Callable[[], Path]) -> str:
+    desk = Desk(Database(demo_database()))
     _two_lines_of_one_mistake(desk)
     listening = socket.create_server(("127.0.0.1", 0))
     threading.Thread(target=listen(create_app(desk), listening).run, daemon=True).start()

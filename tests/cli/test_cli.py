@@ -57,7 +57,7 @@ def test_read(tmp_path: Path) -> None:
         "name": "toll", "form": "sheet", "more": 0, "canonical": "name toll\nport p1\n  on\n",
         "diagnostics": [{"severity": "error", "code": "unknown-word", "line": 3, "column": 3, "end": 8, "suggestion": "address",
                          "message": "adress is not a word that can stand here under port. Did you mean address?",
-                         "mend": {"line": 3, "column": 3, "end": 8, "text": "address"}}],
+                         "mend": {"line": 3, "column": 3, "end": 8, "text": "address"}, "path": None}],
     }  # fmt: skip
     assert zensur("read", path).exit_code == 1
     path.write_text("name toll\n")

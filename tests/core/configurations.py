@@ -86,6 +86,8 @@ def statements(draw, kind):
             fields[element.field] = draw(_STRATEGIES[id(element.operand)])
     if kind is Route and fields.get("next_hop") is not None:
         fields["dest"] = draw(prefixes(families=(fields["next_hop"].version,)))
+    if fields.get("first") is not None:
+        fields["first"], fields["last"] = sorted((fields["first"], fields["last"]))
     return kind(**fields)
 
 

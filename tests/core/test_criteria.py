@@ -146,6 +146,35 @@ def test_a_translation_may_be_asked_for_in_its_form(old, new, fraction) -> None:
     assert found.fraction == fraction, found.found
 
 
+EACH_WAY = [f"translate from 10.1.0.0/24 to {port} shared out {port}" for port in ("p2", "p3")]
+
+
+@pytest.mark.parametrize(
+    ("lines", "fraction", "mistakes"),
+    [
+        (EACH_WAY[::-1], 1, []),
+        ([EACH_WAY[1], "translate from 10.1.0.0/24 to p2 shared"], 1, []),  # what is left goes out of p2
+        (EACH_WAY[:1], 0.5, [("translation-missing", EACH_WAY[1])]),
+        ([EACH_WAY[0].removesuffix(" out p2"), EACH_WAY[1]], 0.5, [("translation-wrong", EACH_WAY[0])]),
+        ([line.replace("to p2", "to p3") for line in EACH_WAY], 0.5, [("translation-wrong", EACH_WAY[0])]),
+        ([], 0, [("translation-missing", EACH_WAY[0]), ("translation-missing", EACH_WAY[1])]),
+    ],
+)
+def test_translations_for_each_way_out_are_judged_each_for_its_own(lines, fraction, mistakes) -> None:
+    ports = (
+        "port p1; -address 10.1.0.1/24; -realm internal; -on; port p2; -address 203.0.113.2/30; -realm external; -on;"
+        "port p3; -address 203.0.113.6/30; -realm external; -on;"
+    )
+    tasks = [{"title": "T", "criteria": [{"translation": "weir", "of": "10.1.0.0/24"}]}]
+    weir = ports + ";".join(EACH_WAY)
+    links = "weir:p1--ana:p1 weir:p2--bob:p1 weir:p3--cid:p1"
+    devices = "weir=router:p1,p2,p3 ana=host bob=host cid=host"
+    lab = lab_of(devices, links, {"weir": weir}, scheme={"tasks": tasks})
+    result = mark(lab, {"weir": ports + ";".join(lines)})
+    assert [c.fraction for c in result.criteria] == [fraction]
+    assert [(f.slip, f.repair) for f in result.faults] == mistakes
+
+
 def test_a_lease_that_nobody_gives_is_half() -> None:
     lab = lab_with({"lease": "ana:p1"})
     cut = lab_with({"lease": "ana:p1"})

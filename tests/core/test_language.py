@@ -228,6 +228,19 @@ def within(text: str) -> list[tuple[str, int]]:
         ("pool p1 10.0.0.1 to 10.0.0.2", [("pool-named-like-port", 1)]),
         ("translate 10.0.0.5 as 10.1.0.1;translate 10.0.0.6 as 10.1.0.1", [("mapped-twice", 2)]),
         ("translate tcp 10.0.0.5:80 as p2:80;translate tcp 10.0.0.6:80 as p2:80", [("mapped-twice", 2)]),
+        # one way out and another go beside each other, and the rest behind them; behind all ways nothing has an effect
+        (
+            "port p2;port p3;translate 10.0.0.5 as 10.1.0.1 out p2;translate 10.0.0.5 as 10.1.0.2 out p3;translate 10.0.0.5 as 10.1.0.3",
+            [],
+        ),
+        (
+            "port p2;translate 10.0.0.5 as 10.1.0.1;translate 10.0.0.5 as 10.1.0.2 out p2",
+            [("mapped-twice", 3)],
+        ),
+        (
+            "port p2;translate 10.0.0.5 as 10.1.0.1 out p2;translate 10.0.0.6 as 10.1.0.1 out P2",
+            [("mapped-twice", 3)],
+        ),
         ("translate tcp 10.0.0.5:80 as p2:80;translate udp 10.0.0.6:80 as p2:80", []),
         ("port p1;-address 10.0.0.0/24", [("address-is-network", 2)]),
         ("port p1;-address 10.0.0.255/24", [("address-is-broadcast", 2)]),

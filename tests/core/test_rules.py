@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -13,6 +14,7 @@ from zensur.core.marking.late import charged_late
 from zensur.core.marking.overruling import TOTAL, Overrule, overruled
 from zensur.core.marking.shapes import LateCharge
 from zensur.core.sittings import Attempt, Rules, counting, days_late, pseudonym
+from zensur.core.sittings.rules import MOST_ATTEMPTS
 from zensur.demo import lab_text
 
 from ..helpers import mark
@@ -30,6 +32,27 @@ CLOSES = datetime(2026, 11, 2, 12, 0, tzinfo=UTC)
 def test_each_day_that_was_begun_counts(after: timedelta, days: int) -> None:
     assert days_late(CLOSES, CLOSES + after) == days
     assert days_late(None, CLOSES + after) == 0
+
+
+@pytest.mark.parametrize(
+    ("rule", "least", "most", "said"),
+    [
+        ("percent", 0, 100, "from 0 to 100 per cent can be taken off"),
+        ("most_percent", 0, 100, "from 0 to 100 per cent can be taken off"),
+        ("attempts", 0, MOST_ATTEMPTS, f"from 0 to {MOST_ATTEMPTS} papers may count"),
+    ],
+)
+def test_rules_out_of_their_range_are_refused(rule: str, least: int, most: int, said: str) -> None:
+    def made(value: Any) -> Rules:
+        return Rules(**{rule: value})
+
+    for value in (least, 1, most):
+        assert getattr(made(value), rule) == value
+    for value in (least - 1, most + 1):
+        with pytest.raises(ValueError, match=rf"\A{said}\Z"):
+            made(value)
+    both = Rules(percent=0, most_percent=0)
+    assert both.percent_off(CLOSES) == 0
 
 
 @pytest.mark.parametrize(

@@ -8,12 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from tests.helpers import lab_of
 from zensur.core.lab import read_lab
 from zensur.core.marking.marker import Marker
-from zensur.core.marking.paper import Paper
 from zensur.core.marking.shapes import Fault, Marked, Result, SheetComment, SheetRemark
-from zensur.core.sheet import read_sheet
 from zensur.core.statistics import (
     Across,
     Beside,
@@ -187,14 +184,6 @@ def test_the_same_spelling_and_comments_count_as_what_is_shared() -> None:
         replace(p, faults=(replace(p.faults[0], line=1),)) for p in pair
     ]  # the word is the mistake: told once
     assert alike_pairs([*class_, *lines]) == []
-
-
-def test_comments_of_a_paper_are_told_without_what_is_quoted() -> None:
-    lab = lab_of("weir=router:p1", answer={"weir": "port p1; -about x; -on"})
-    text = 'port p1  #  the  gate\n  about "no # comment"\n  on\n# the gate\n#\n' + "# " + 200 * "x"
-    (first, long) = Marker(lab).mark(Paper("a", {"weir": read_sheet(text, "weir.sheet")})).sheet_comments
-    assert first == SheetComment("weir", "the gate")
-    assert long.text == 120 * "x"
 
 
 def required(learner: str, *told: tuple[str, str]) -> Result:

@@ -10,7 +10,7 @@ from zensur.core.marking.marker import Marker
 from zensur.core.marking.overruling import TOTAL, Overrule, overruled
 from zensur.core.marking.paper import Paper
 from zensur.core.marking.scheme import numbered, tasks_of
-from zensur.core.marking.shapes import Cost, Marked, Overruled, rounded, verdict_of
+from zensur.core.marking.shapes import Cost, Marked, Overruled, SheetComment, rounded, verdict_of
 from zensur.core.sheet import Block, Route, Where, read_sheet
 from zensur.core.sheet.statements import Service
 
@@ -209,3 +209,23 @@ def test_a_result_tells_what_came_of_every_ping_and_what_was_remarked() -> None:
     )  # fmt: skip
     unnamed = Marker(of).mark(Paper("x", {"ana": read_sheet("gatway 10.1.0.1")}))
     assert unnamed.diagnostics[0].file == ""
+
+
+# --- what a paper says besides ---------------------------------------------------------------------------------------
+
+
+def test_comments_are_told_by_their_sheet_each_once_and_without_what_is_quoted() -> None:
+    texts = {
+        "weir": 'port p1  #  the  gate\n  about "no # comment"\n  on\n# the gate\n#\n' + "# " + 200 * "x",
+        "quay": "port p1\n  on\n",
+        "ana": "# the gate\n",
+        "bob": "".join(f"# {n}\n" for n in range(120)),
+    }
+    paper = Paper("a", {name: read_sheet(text, f"{name}.sheet") for name, text in texts.items()})
+    comments = Marker(lab(ADDRESS)).mark(paper).sheet_comments
+    assert comments[:3] == (
+        SheetComment("weir", "the gate"),
+        SheetComment("weir", 120 * "x"),
+        SheetComment("ana", "the gate"),
+    )
+    assert comments[3:] == tuple(SheetComment("bob", str(n)) for n in range(97))

@@ -89,6 +89,56 @@ def test_what_is_translated(toll, asked, wanted) -> None:
     assert came_of(toll_lab(toll), *asked) == wanted
 
 
+TWO_WAYS = "ana:p1--sw:p1 bob:p1--sw:p2 sw:p3--toll:p1 toll:p2--east:p1 toll:p3--west:p1"
+BOTH = {
+    "toll": TOLL
+    + "port p3; -address 203.0.113.34/28; -realm external; -on; route 192.0.2.0/24 via 203.0.113.33;",
+    "east": "port p1; -address 203.0.113.1/28; -on; loopback lo0; -address 198.51.100.9/32",
+    "west": "port p1; -address 203.0.113.33/28; -on; loopback lo0; -address 192.0.2.9/32",
+}
+EAST, WEST = "198.51.100.9", "192.0.2.9"
+EACH = "translate from 10.64.8.0/24 to p2 shared out p2; translate from 10.64.8.0/24 to p3 shared out p3"
+
+
+@pytest.mark.parametrize(
+    ("toll", "asked", "wanted"),
+    [
+        (EACH, [f"ana>{EAST}", f"ana>{WEST}", f"ana>{EAST}"], ["reply 203.0.113.2", "reply 203.0.113.34", "reply 203.0.113.2"]),
+        # out one way only: the other way nothing is translated, and nobody knows the way back
+        ("translate from 10.64.8.0/24 to p2 shared out p2", [f"ana>{EAST}", f"ana>{WEST}"],
+         ["reply 203.0.113.2", "timeout no-route 10.64.8.20"]),
+        # the first that fits decides, so that what is for all ways stands last
+        ("translate from 10.64.8.0/24 to p3 shared out p3; pool few 203.0.113.4 to 203.0.113.4; translate from 10.64.8.0/24 to few",
+         [f"ana>{WEST}", f"bob>{EAST}", f"ana>{EAST}"], ["reply 203.0.113.34", "reply 203.0.113.4", "unreachable pool-empty"]),
+        ("translate from 10.64.8.0/24 to p2 shared; translate from 10.64.8.0/24 to p3 shared out P3",
+         [f"ana>{WEST}"], ["timeout no-route 203.0.113.2"]),
+        # a host has an address for each way out
+        ("pool a 203.0.113.4 to 203.0.113.4; pool b 203.0.113.36 to 203.0.113.36;"
+         "translate from 10.64.8.0/24 to a out p2; translate from 10.64.8.0/24 to b out p3",
+         [f"ana>{EAST}", f"ana>{WEST}", "east>203.0.113.4", "west>203.0.113.36", "west>203.0.113.4"],
+         ["reply 203.0.113.4", "reply 203.0.113.36", "reply 203.0.113.1", "reply 203.0.113.33", "no-route no-route"]),
+        ("translate 10.64.8.20 as 203.0.113.4 out p2; translate 10.64.8.20 as 203.0.113.36 out p3",
+         [f"ana>{EAST}", f"ana>{WEST}", "east>203.0.113.4", "west>203.0.113.36"],
+         ["reply 203.0.113.4", "reply 203.0.113.36", "reply 203.0.113.1", "reply 203.0.113.33"]),
+        # from outside it is for what comes in by the port, and the other way nobody is behind the address
+        ("translate 10.64.8.20 as 203.0.113.36 out p2", ["west>203.0.113.36", f"ana>{EAST}"],
+         ["timeout no-session", "timeout no-route 203.0.113.36"]),
+        ("translate tcp 10.64.8.20:80 as p2:8080 out p2; translate tcp 10.64.8.20:80 as p3:80 out p3",
+         ["east>tcp 203.0.113.2:8080", "west>tcp 203.0.113.34:80", "west>tcp 203.0.113.34:8080"],
+         ["answer 203.0.113.1", "answer 203.0.113.33", "refused refused 203.0.113.33"]),
+    ],
+)  # fmt: skip
+def test_a_router_with_two_ways_out_translates_for_each(toll, asked, wanted) -> None:
+    sheets = {**{n: ANSWER[n] for n in ("ana", "bob")}, **BOTH, "toll": BOTH["toll"] + toll}
+    sheets["ana"] += "; service tcp 80"
+    lab = lab_of(
+        "ana=host bob=host sw=switch:p1,p2,p3 toll=router:p1,p2,p3 east=router:p1 west=router:p1",
+        TWO_WAYS,
+        sheets,
+    )
+    assert came_of(lab, *asked) == wanted
+
+
 @pytest.mark.parametrize(
     ("realms", "wanted"),
     [

@@ -144,6 +144,9 @@ def random_translations(chance: Chance) -> dict[str, str]:
         "pool spare 203.0.113.4 to 203.0.113.6\ntranslate from crew to spare",
         "pool spare 192.0.2.0/29\ntranslate from crew to spare shared",
         "translate from nobody to p2 shared",
+        "translate from crew to p2 shared out p2\ntranslate from crew to p3 shared out p3",
+        "pool spare 203.0.113.4 to 203.0.113.6\ntranslate from crew to p3 shared out p3\n"
+        "translate from 10.8.0.0/24 to spare shared",
         "",
     ]
     standing = [
@@ -152,6 +155,8 @@ def random_translations(chance: Chance) -> dict[str, str]:
         "translate 10.8.0.20 as 203.0.113.7",
         "translate 10.8.0.21 as p2",
         "translate 10.8.0.20 as 192.0.2.9",
+        "translate 10.8.0.20 as 203.0.113.7 out p2\ntranslate 10.8.0.20 as 203.0.113.39 out p3",
+        "translate 10.8.0.21 as 203.0.113.39 out p3",
     ]
     routes_back = ["", "route 10.8.0.0/24 via 203.0.113.2", "route 192.0.2.0/28 via 203.0.113.2",
                    "route 10.8.0.0/24 via 203.0.113.34"]  # fmt: skip

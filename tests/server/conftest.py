@@ -1,19 +1,19 @@
 """The server on the demo, once for a file of tests."""
 
+from collections.abc import Callable
+from pathlib import Path
+
 import pytest
 from flask.testing import FlaskClient
 
-from zensur.demo import fill
 from zensur.server import create_app
 from zensur.store import Database
 from zensur.work.desk import Desk
 
 
 @pytest.fixture(scope="module")
-def desk(tmp_path_factory: pytest.TempPathFactory) -> Desk:
-    found = Desk(Database(tmp_path_factory.mktemp("server") / "demo.db"))
-    fill(found)
-    return found
+def desk(demo_database: Callable[[], Path]) -> Desk:
+    return Desk(Database(demo_database()))
 
 
 @pytest.fixture

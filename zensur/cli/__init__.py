@@ -34,8 +34,10 @@ _VERBS = {
     "sample-class": ("sample_class", "Write a class of made-up papers."),
     "serve": ("serve", "Serve the web application."),
     "sittings": ("hand_in", "List the sittings, and how far they are."),
+    "snapshot-script": ("read", "Print the script that collects a Linux machine's configuration."),
     "state": ("state", "Show what the devices of a lab know."),
     "user": ("user", "Say who may sign in."),
+    "yang-module": ("read", "Print our own YANG module."),
 }
 """By verb the module that has it, and what it does in a line."""
 

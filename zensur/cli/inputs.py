@@ -160,7 +160,7 @@ def load_sheets(folder: Path, lab: Lab) -> tuple[dict[str, Configuration], Cabli
         unusable(f"{folder}: these are {len(papers)} papers; name the folder of one.")
     for remark in papers[0].remarks:
         say(remark)
-    paper = read_paper("", {d: (f.path, f.content) for d, f in papers[0].files.items()})
+    paper = read_paper("", {d: (f.path, f.content) for d, f in papers[0].files.items()}, devices=lab.devices)
     for device, sheet in paper.sheets.items():
         errors = [d for d in sheet.diagnostics if d.severity is Severity.ERROR]
         for error in errors[:_MOST_ERRORS]:

@@ -180,7 +180,9 @@ def find_run(
     stored = desk.papers.get(paper) if paper is not None else None
     model = desk.model(version, stored.stage if stored else stage, stored.drawn if stored else None)
     if stored is not None:
-        marker, handed_in = desk.marker(version, stored.stage, stored.drawn).for_paper(desk.paper(stored))
+        marker, handed_in = desk.marker(version, stored.stage, stored.drawn).for_paper(
+            desk.paper(stored, model.lab)
+        )
         model = marker.facts.model
     lab = model.lab
     if not 1 <= number <= len(lab.expected):

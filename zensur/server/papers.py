@@ -194,7 +194,7 @@ def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
     order = [p.id for p in desk.papers_of(occasion)]
     at = order.index(stored.id) if stored.id in order else None
     files = desk.files_of(stored, occasion)
-    paper = desk.paper(stored)
+    paper = desk.paper(stored, lab)
     asked = {c.device for task in tasks_of(lab) for c in task.criteria if c.device}
     standing = desk.standing(stored, occasion)
     result = standing.result

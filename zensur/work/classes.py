@@ -11,6 +11,7 @@ from ..core.formats import HandIn
 from ..core.lab import Lab, read_lab
 from ..core.marking.marker import Marker
 from ..core.marking.memo import Memo
+from ..core.marking.paper import Paper
 from ..core.marking.shapes import Fault, Result
 from ..store import Summary
 from .papers import read_paper
@@ -85,7 +86,7 @@ def _mark(lab: LabFile, tasks: Iterable[Task], form: Callable[[Result], Any] | N
     for hand_in, values in tasks:
         files = {d: (f.path, f.content) for d, f in hand_in.files.items()}
         marker, memo = _at_hand(lab.text, lab.stage, values)
-        result = marker.mark(read_paper(hand_in.learner, files, hand_in.remarks), memo)
+        result = marker.mark(read_paper(hand_in.learner, files, hand_in.remarks, marker.lab.devices), memo)
         found.append(form(result) if form else result)
     return found
 
@@ -102,18 +103,22 @@ class ToMark:
     files: Mapping[str, tuple[str, bytes]]
     remarks: Sequence[str] = ()
 
+    def paper(self, lab: Lab) -> Paper:
+        """Read its sheets."""
+        return read_paper(self.learner, self.files, self.remarks, lab.devices)
+
 
 def mark_stored(own: ToMark) -> tuple[str, Summary]:
     """Mark one paper, as a piece of work for a worker; returns its result as JSON, and what a list shows of it."""
     marker, memo = _at_hand(own.text, own.stage, own.drawn)
-    result = marker.mark(read_paper(own.learner, own.files, own.remarks), memo)
+    result = marker.mark(own.paper(marker.lab), memo)
     return result.text(), summary_of(result)
 
 
 def mark_mended(own: ToMark, fault: Fault) -> str:
     """Mark one paper as if a mistake of it were mended, as a piece of work for a worker; returns its result as JSON."""
     marker, memo = _at_hand(own.text, own.stage, own.drawn)
-    return marker.mended(read_paper(own.learner, own.files, own.remarks), fault, memo).text()
+    return marker.mended(own.paper(marker.lab), fault, memo).text()
 
 
 def last_result(latest: tuple[str, Summary] | None) -> tuple[str, Summary]:

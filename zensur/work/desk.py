@@ -8,6 +8,7 @@ from functools import lru_cache
 from pydantic import TypeAdapter
 
 from ..core.formats import HandIn
+from ..core.lab import Lab
 from ..core.marking.blind import held_back, sheet_name, without_names
 from ..core.marking.late import charged_late
 from ..core.marking.overruling import Overrule, overruled
@@ -178,9 +179,9 @@ class Desk(CompiledLabs):
             found += [p for p in own if p.id == counts]
         return found
 
-    def paper(self, stored: StoredPaper) -> Paper:
+    def paper(self, stored: StoredPaper, lab: Lab) -> Paper:
         """Read a stored paper's sheets."""
-        return read_paper(stored.learner, self.papers.files(stored.id), stored.remarks)
+        return read_paper(stored.learner, self.papers.files(stored.id), stored.remarks, lab.devices)
 
     def listed(self, occasion: Occasion) -> list[tuple[Listed, Summary | None, tuple[StoredOverrule, ...]]]:
         """Return the papers that count, each with what a list shows of its result (None: there is none yet), and with

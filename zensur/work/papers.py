@@ -3,9 +3,10 @@
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import lru_cache
 
-from ..core.formats import ANSWERS, CABLING, read_answers, read_cabling
+from ..core.formats import ANSWERS, CABLING, form_of, read_answers, read_cabling, read_configurations
+from ..core.lab import Device
 from ..core.marking.paper import Paper
-from ..core.sheet import Sheet, read_sheets, refused_sheet, sheet_of
+from ..core.sheet import Sheet, refused_sheet, sheet_of
 
 MOST_LINES = 8_000
 """So many lines the sheets of a paper may have together: what is marked takes two seconds at most."""
@@ -17,10 +18,19 @@ _TOO_MANY = (
 )
 
 
-def read_paper(learner: str, files: Mapping[str, tuple[str, bytes]], remarks: Sequence[str] = ()) -> Paper:
-    """Read the sheets of a paper: files by device, with path and contents. Never raises, whatever they hold."""
+def read_paper(
+    learner: str,
+    files: Mapping[str, tuple[str, bytes]],
+    remarks: Sequence[str] = (),
+    devices: Mapping[str, Device] | None = None,
+) -> Paper:
+    """Read the sheets of a paper: files by device, with path and contents. Never raises, whatever they hold.
+
+    ``devices`` are those of the lab, where it is known: forms other than sheets are read by what the device is.
+    """
     of_devices = {device: file for device, file in files.items() if device not in (ANSWERS, CABLING)}
-    read = {file: _read(*file) for file in _within_bounds(of_devices.values())}
+    whose = {file: (devices or {}).get(device) for device, file in of_devices.items()}
+    read = {file: _read(*file, whose[file]) for file in _within_bounds(of_devices.values())}
     path, content = files.get(ANSWERS, ("", b""))
     answers = read_answers(content, path)
     return Paper(
@@ -45,15 +55,16 @@ def _within_bounds(files: Iterable[tuple[str, bytes]]) -> Iterator[tuple[str, by
             yield file
 
 
-def _read(path: str, content: bytes) -> tuple[Sheet, ...]:
+def _read(path: str, content: bytes, device: Device | None) -> tuple[Sheet, ...]:
     """Read the sheets of a file; in a class many are the same to the letter, and are read once."""
-    return (_read_once if len(content) <= LARGE_FILE else read_sheets)(content, path)
+    asked = None if form_of(content) == "sheet" else device  # a sheet says the same of whatever device
+    return (_read_once if len(content) <= LARGE_FILE else read_configurations)(content, path, asked)
 
 
 @lru_cache(maxsize=MOST_FILES)
-def _read_once(content: bytes, path: str) -> tuple[Sheet, ...]:
+def _read_once(content: bytes, path: str, device: Device | None) -> tuple[Sheet, ...]:
     """Read sheets that threads share: nothing of them is worked out later."""
-    sheets = read_sheets(content, path)
+    sheets = read_configurations(content, path, device)
     for sheet in sheets:
         sheet.configuration.work_out()
     return sheets

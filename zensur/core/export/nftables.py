@@ -32,17 +32,24 @@ def ruleset(network: Network, node: int, rules: Rules, named: Named) -> str:
     if not inside or not outside:
         return ""
     own = set(network.own(node))
+    external = {p.name.lower(): named(p) for p in ports if p.external}
+
+    def crossing(port: str | None) -> str:
+        return f"iifname {_set(inside)} oifname {_set(outside if port is None else [external[port]])}"
+
+    mappings = [a for a in rules.active_mappings if a.mapping.port is None or a.mapping.port in external]
+    dynamic = [r for r in rules.rules if r[0].port is None or r[0].port in external]
     lines = ["table ip zensur {"]
-    for number, (rule, span) in enumerate(rules.rules):
+    for number, (rule, span) in enumerate(dynamic):
         lines += [f"  chain from{number} {{", *(f"    {line}" for line in _dynamic(rule, span)), "  }"]
     lines += ["  chain inward {", "    type nat hook prerouting priority dstnat;"]
-    for active in rules.active_mappings:
+    for active in mappings:
         if is_inward(network, node, active):
-            lines.append(f"    iifname {_set(outside)} {_inward(active)}")
+            by = outside if active.mapping.port is None else [external[active.mapping.port]]
+            lines.append(f"    iifname {_set(by)} {_inward(active)}")
     lines += ["  }", "  chain outward {", "    type nat hook postrouting priority srcnat;"]
-    crossing = f"iifname {_set(inside)} oifname {_set(outside)}"
-    lines += [f"    {crossing} {_outward(active)}" for active in rules.active_mappings]
-    lines += [f"    {crossing} jump from{number}" for number in range(len(rules.rules))]
+    lines += [f"    {crossing(active.mapping.port)} {_outward(active)}" for active in mappings]
+    lines += [f"    {crossing(rule.port)} jump from{n}" for n, (rule, _) in enumerate(dynamic)]
     lines += ["  }", "  chain refused {", "    type filter hook prerouting priority -50;"]
     translated = [span for span in _merged(rules.spans) if not (span[0] == span[1] and span[0] in own)]
     if translated:
@@ -53,7 +60,7 @@ def ruleset(network: Network, node: int, rules: Rules, named: Named) -> str:
         lines += [
             "  chain turned {",
             "    type filter hook forward priority filter;",
-            f"    {crossing} {to}",
+            f"    {crossing(None)} {to}",
             "  }",
         ]
         lines += ["  chain standing_in {", "    type filter hook input priority filter;"]

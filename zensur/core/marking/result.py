@@ -53,6 +53,6 @@ def _remarks(session: Session) -> Iterator[SheetRemark]:
 def _comments(session: Session) -> Iterator[SheetComment]:
     """Yield the comments of a paper, each of a sheet once."""
     for name, sheet in session.sheets.paper.sheets.items():
-        if "#" in sheet.text:
+        if sheet.form == "sheet" and "#" in sheet.text:
             written = (comment_in(line)[:MOST_LETTERS] for line in sheet.text.splitlines())
             yield from (SheetComment(name, text) for text in dict.fromkeys(written) if text)

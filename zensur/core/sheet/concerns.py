@@ -9,7 +9,7 @@ from itertools import chain, islice
 
 from ..addresses import Address, PrefixSet
 from .concern import Concern, Held, error, held_addresses, warning
-from .configuration import AnyItem, Configuration
+from .configuration import AnyItem, Configuration, Item
 from .diagnostics import Diagnostic, Mend
 from .overlaps import find_overlaps
 from .reader import Sheet
@@ -54,8 +54,17 @@ def remarks_on(sheet: Sheet, found: Iterable[Concern]) -> list[Diagnostic]:
     diagnostics = []
     for concern in found:
         lines = lines or sheet.text.split("\n")
-        diagnostics.append(_located(concern, lines))
+        diagnostics.append((_located if sheet.form == "sheet" else _at_its_line)(concern, lines))
     return diagnostics
+
+
+def _at_its_line(concern: Concern, lines: list[str]) -> Diagnostic:
+    """Locate a concern in a file of another form than ours, whose words are not those of the language."""
+    number = concern.item.where.line if concern.item.where else 1
+    text = lines[number - 1] if number <= len(lines) else ""
+    column = len(text) - len(text.lstrip()) + 1
+    end = max(column, len(text.rstrip()))
+    return Diagnostic(concern.severity, concern.code, number, column, end, concern.message)
 
 
 def _located(concern: Concern, lines: list[str]) -> Diagnostic:
@@ -79,24 +88,25 @@ def _located(concern: Concern, lines: list[str]) -> Diagnostic:
 
 
 def _mappings(configuration: Configuration) -> Iterator[Concern]:
-    """Find two mappings onto one external address or number: the first counts."""
-    taken: dict[tuple[object, ...], AnyItem] = {}
-    mappings = [
-        *(((i.statement.outside, folded(i.statement.instance)), i) for i in configuration.all(OneToOne)),
-        *(
-            ((i.statement.protocol, i.statement.outside, folded(i.statement.instance)), i)
-            for i in configuration.all(Published)
-        ),
-    ]
-    for key, item in mappings:
-        before = taken.setdefault(key, item)
-        if before is not item:
-            line = f", in line {before.where.line}" if before.where else ""
-            outside = getattr(item.statement, "outside", "")
-            yield error(
-                item, "mapped-twice",
-                f"Something else is translated to {outside} already{line}; that one counts.", str(outside),
-            )  # fmt: skip
+    """Find a second mapping of one internal address or service, or onto one external one: the first counts.
+
+    What holds for one way out goes beside what holds for another; behind one that holds for all it has no effect.
+    """
+    taken: dict[tuple[object, ...], list[Item[OneToOne | Published]]] = {}
+    mappings: list[Item[OneToOne | Published]] = [*configuration.all(OneToOne), *configuration.all(Published)]
+    for item in mappings:
+        said = item.statement
+        kind = (getattr(said, "protocol", None), folded(said.instance))
+        for word, way in ((said.outside, "to"), (said.inside, "")):
+            before = taken.setdefault((*kind, way, word), [])
+            other = next((b for b in before if folded(b.statement.port) in (None, folded(said.port))), None)
+            if other is None:
+                before.append(item)
+                continue
+            line = f", in line {other.where.line}" if other.where else ""
+            what = f"Something else is translated to {word}" if way else f"{word} is translated"
+            yield error(item, "mapped-twice", f"{what} already{line}; that one counts.", str(word))
+            break
 
 
 # --- next hops -------------------------------------------------------------------------------------

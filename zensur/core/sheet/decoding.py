@@ -15,8 +15,7 @@ def decode(source: str | bytes, most_bytes: int, most_lines: int) -> tuple[str, 
         return _refuse(
             remarks, "too-large", f"This file is larger than {most_bytes // 1024} KiB: it is no sheet."
         )
-    text = source if isinstance(source, str) else _text_of(source, remarks)
-    text = text.removeprefix("\ufeff").replace("\r\n", "\n")
+    text = text_of(source, remarks)
     if sum(c < " " and c not in "\t\n\r" for c in text) > len(text) // 100:
         return _refuse(
             remarks,
@@ -29,23 +28,22 @@ def decode(source: str | bytes, most_bytes: int, most_lines: int) -> tuple[str, 
     return text, remarks
 
 
-def _text_of(source: bytes, remarks: Remarks) -> str:
+def text_of(source: str | bytes, remarks: Remarks | None = None) -> str:
+    """Return the text of a file with CRLF as LF and without a mark in front; what is not UTF-8 is remarked on."""
+    text = source if isinstance(source, str) else _decoded(source, remarks)
+    return text.removeprefix("\ufeff").replace("\r\n", "\n")
+
+
+def _decoded(source: bytes, remarks: Remarks | None) -> str:
     if source[:2] in _BOM16:
         return source.decode("utf-16", "replace")
     try:
         return source.decode("utf-8")
     except UnicodeDecodeError as error:
-        line = source.count(b"\n", 0, error.start) + 1
-        remarks.add(
-            Diagnostic(
-                Severity.WARNING,
-                "not-utf-8",
-                line,
-                1,
-                1,
-                "A character here is not in UTF-8 and is read as �; save the sheet as UTF-8.",
-            )
-        )
+        if remarks is not None:
+            said = "A character here is not in UTF-8 and is read as �; save the sheet as UTF-8."
+            line = source.count(b"\n", 0, error.start) + 1
+            remarks.add(Diagnostic(Severity.WARNING, "not-utf-8", line, 1, 1, said))
         return source.decode("utf-8", "replace")
 
 

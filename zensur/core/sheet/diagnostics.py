@@ -29,7 +29,8 @@ class Mend:
 
 @dataclass(frozen=True, slots=True)
 class Diagnostic:
-    """One remark. ``line``, ``column`` and ``end`` count from 1; ``end`` is the last column meant."""
+    """One remark. ``line``, ``column`` and ``end`` count from 1; ``end`` is the last column meant. ``path`` is the
+    instance path in a file of data (RFC 7951, 6.11)."""
 
     severity: Severity
     code: str
@@ -39,6 +40,7 @@ class Diagnostic:
     message: str
     suggestion: str | None = None
     mend: Mend | None = None
+    path: str | None = None
 
 
 class Remarks:

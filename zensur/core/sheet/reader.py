@@ -24,7 +24,8 @@ class Sheet:
     """One sheet as read: its configuration, the remarks on it (``more`` beyond the first 200), its text.
 
     ``device`` is the name in the ``device`` line above it, None where there is none. Lines count from
-    the top of the file, of which ``text`` is the whole.
+    the top of the file, of which ``text`` is the whole. ``form`` is ``sheet``, ``yang-json``, ``yang-xml``, or
+    ``snapshot``.
     """
 
     configuration: Configuration
@@ -32,6 +33,7 @@ class Sheet:
     more: int
     text: str
     device: str | None = None
+    form: str = "sheet"
 
     @property
     def errors(self) -> tuple[Diagnostic, ...]:

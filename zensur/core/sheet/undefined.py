@@ -76,6 +76,9 @@ def _ports_named(configuration: Configuration) -> Iterator[tuple[AnyItem, str]]:
     named: list[tuple[AnyItem, str | None]] = []
     named += [(i, i.statement.port) for i in configuration.all(Route)]
     named += [(i, i.statement.port) for i in configuration.all(Gateway)]
+    named += [(i, i.statement.port) for i in configuration.all(OneToOne)]
+    named += [(i, i.statement.port) for i in configuration.all(Published)]
+    named += [(i, i.statement.port) for i in configuration.all(Dynamic)]
     named += [
         (i, i.statement.outside) for i in configuration.all(OneToOne) if isinstance(i.statement.outside, str)
     ]

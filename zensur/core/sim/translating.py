@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from ..addresses import Address, AddressRange, Prefix, usable
 from ..sheet import Block, Configuration, Item, Where
@@ -19,13 +19,15 @@ Span = tuple[int, int]
 
 @dataclass(frozen=True, slots=True)
 class Mapped:
-    """A mapping of the sheet: one address to another, or one service. ``outside`` may be a port, by its name."""
+    """A mapping of the sheet: one address to another, or one service. ``outside`` may be a port, by its name;
+    ``port`` is the way out that it is for, None where it is for all."""
 
     protocol: str | None
     inside: int
     inside_number: int
     outside: int | str
     outside_number: int
+    port: str | None
     where: Where | None
     text: str
 
@@ -42,20 +44,22 @@ class Listed(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """A dynamic translation: whose sources, to which addresses; ``span`` is None where a port's address is meant."""
+    """A dynamic translation: whose sources, to which addresses; ``span`` is None where the address of a port is meant,
+    the ``holder``. ``port`` is the way out that it is for, None where it is for all."""
 
     who: tuple[Listed, ...]
     span: Span | None
+    holder: str | None
     port: str | None
     shared: bool
     numbers: tuple[int, int]
     where: Where | None
     text: str
 
-    def permits(self, source: int) -> bool:
-        """Whether a source is translated by it."""
+    def permits(self, source: int, port: str) -> bool:
+        """Whether a source is translated by it where it leaves by a port."""
         line = self.line_for(source)
-        return line is not None and line.permits
+        return line is not None and line.permits and self.port in (None, port)
 
     def line_for(self, source: int) -> Listed | None:
         """Return the line of its list that decides on a source: the first that fits, None where none does."""
@@ -78,15 +82,39 @@ class ActiveMapping:
     outside: int
 
 
+Ways = tuple[ActiveMapping, ...]
+"""The mappings of one address, or service, each for another way out; the first that is for a port counts there."""
+Service = tuple[str, int, int]
+"""A protocol, an address and a port number."""
+_K = TypeVar("_K")
+
+
+def by(ways: Ways | None, port: str) -> ActiveMapping | None:
+    """Return the mapping that is for packets by a port, by its name in small letters; None where none is."""
+    return next((a for a in ways or () if a.mapping.port in (None, port)), None)
+
+
+def _added(
+    outsides: dict[_K, Ways], outside: _K, insides: dict[_K, Ways], inside: _K, active: ActiveMapping
+) -> bool:
+    """Add a mapping on both sides, unless one before it takes all that it is for on either."""
+    nothing: Ways = ()
+    outer, inner = outsides.get(outside, nothing), insides.get(inside, nothing)
+    if any(a.mapping.port in (None, active.mapping.port) for a in (*outer, *inner)):
+        return False
+    outsides[outside], insides[inside] = (*outer, active), (*inner, active)
+    return True
+
+
 class Rules:
     """The translations of a node that are in effect with the ports that are up and the addresses they have."""
 
     def __init__(self, translating: Translating, ports: Iterable[IpPort]) -> None:
         own = {p.name.lower(): p.four[0].address for p in ports if p.four}
-        self.published: dict[tuple[str, int, int], ActiveMapping] = {}
-        self.published_inside: dict[tuple[str, int, int], ActiveMapping] = {}
-        self.one_to_one: dict[int, ActiveMapping] = {}
-        self.one_to_one_inside: dict[int, ActiveMapping] = {}
+        self.published: dict[Service, Ways] = {}
+        self.published_inside: dict[Service, Ways] = {}
+        self.one_to_one: dict[int, Ways] = {}
+        self.one_to_one_inside: dict[int, Ways] = {}
         self.active_mappings: list[ActiveMapping] = []
         for mapping in translating.mappings:
             outside = own.get(mapping.outside) if isinstance(mapping.outside, str) else mapping.outside
@@ -95,8 +123,8 @@ class Rules:
         self.rules: list[tuple[Rule, Span]] = []
         for rule in translating.rules:
             span = rule.span
-            if rule.port is not None:
-                address = own.get(rule.port)
+            if rule.holder is not None:
+                address = own.get(rule.holder)
                 span = None if address is None else (address, address)
             if span is not None:
                 self.rules.append((rule, span))
@@ -106,16 +134,13 @@ class Rules:
         """Add a mapping unless its address, or service, has one already on either side."""
         mapping = active.mapping
         if mapping.protocol is None:
-            if active.outside in self.one_to_one or mapping.inside in self.one_to_one_inside:
-                return
-            self.one_to_one[active.outside] = self.one_to_one_inside[mapping.inside] = active
+            added = _added(self.one_to_one, active.outside, self.one_to_one_inside, mapping.inside, active)
         else:
             outside = (mapping.protocol, active.outside, mapping.outside_number)
             inside = (mapping.protocol, mapping.inside, mapping.inside_number)
-            if outside in self.published or inside in self.published_inside:
-                return
-            self.published[outside] = self.published_inside[inside] = active
-        self.active_mappings.append(active)
+            added = _added(self.published, outside, self.published_inside, inside, active)
+        if added:
+            self.active_mappings.append(active)
 
     def covers(self, address: int) -> bool:
         """Whether it is an address that the node translates to."""
@@ -134,7 +159,7 @@ def translating_of(configuration: Configuration, instance: str | None) -> Transl
         _service(item) for item in configuration.all(Published) if folded(item.statement.instance) == own
     ]
     one_to_one = [
-        Mapped(None, number_of(s.inside), 0, _outer(s.outside), 0, item.where, s.text())
+        Mapped(None, number_of(s.inside), 0, _outer(s.outside), 0, folded(s.port), item.where, s.text())
         for item in configuration.all(OneToOne)
         if folded((s := item.statement).instance) == own
     ]
@@ -150,7 +175,7 @@ def _service(item: Item[Published]) -> Mapped:
     assert not isinstance(inside.holder, str)  # the reader takes no port here
     return Mapped(
         statement.protocol, number_of(inside.holder), inside.number, _outer(outside.holder), outside.number,
-        where, statement.text(),
+        folded(statement.port), where, statement.text(),
     )  # fmt: skip
 
 
@@ -179,6 +204,7 @@ def _rules(configuration: Configuration, instance: str | None) -> Iterator[Rule]
             who,
             (number_of(held.first), number_of(held.last)) if held else None,
             None if held else where,
+            folded(statement.port),
             statement.shared,
             (first, last),
             item.where,

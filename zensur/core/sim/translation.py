@@ -11,7 +11,7 @@ from typing import Any
 from .fabric import Fabric
 from .packets import ALONE, Flow, Kind, Packet, Reason, Rewriting, Translated, Translator
 from .ports import IpPort
-from .translating import Mapped, Rule, Rules, Span
+from .translating import Mapped, Rule, Rules, Span, by
 
 _FIRST_PORT, _FIRST_IDENTIFIER, _NUMBERS = 49152, 1, 65536
 Line = Mapped | Rule
@@ -70,7 +70,11 @@ class Session:
     @property
     def remotes(self) -> Cell:
         """The cell of the addresses that it went to."""
-        return ("remotes", self.protocol, self.internal, self.internal_number)
+        return ("remotes", self.rule.port, self.protocol, self.internal, self.internal_number)
+
+    def is_by(self, port: str) -> bool:
+        """Whether it is for packets by a port."""
+        return self.rule.port in (None, port)
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,7 +133,7 @@ class Table:
             return ALONE if back or flow.turned else self._unasked(enters, packet)
         if not _begins(packet) or not enters.external:
             return ALONE
-        line, destination, number, kind = self._behind(packet)
+        line, destination, number, kind = self._behind(packet, enters.name.lower())
         if line is not None:
             route = self.network.table(self.node).find(destination)
             if route is not None and route.out is not None and route.out.external is False:
@@ -164,15 +168,12 @@ class Table:
             return ALONE
         if not _begins(packet):
             return ALONE
-        crosses = (
-            enters is not None and enters.external is False and leaves is not None and leaves.external is True
-        )
-        if not crosses:
+        if enters is None or enters.external is not False or leaves is None or not leaves.external:
             self._record(_Flow(packet, packet, "", "", None))
             return ALONE
         if self.rules.covers(packet.destination):
             return self._refused(packet)  # not turned round
-        line, source, number, kind = self._outside(packet)
+        line, source, number, kind = self._outside(packet, leaves.name.lower())
         if kind == "":
             self._record(_Flow(packet, packet, "", "", None))
             return ALONE
@@ -186,37 +187,38 @@ class Table:
         self._set((flow, False), "flow", flow.first.flow)
         self._set((flow, True), "flow", flow.after.answered().flow)
 
-    def _behind(self, packet: Packet) -> tuple[Line | None, int, int, str]:
-        """Find who is behind the address that a first packet from outside goes to."""
+    def _behind(self, packet: Packet, enters: str) -> tuple[Line | None, int, int, str]:
+        """Find who is behind the address that a first packet from outside goes to, which comes in by a port."""
         protocol, address, number = packet.protocol, packet.destination, packet.destination_number
         shared: Session | None = self._get("shared outside", protocol, address, number)
-        if shared is not None and packet.source in self.remotes(shared):
+        if shared is not None and packet.source in self.remotes(shared) and shared.is_by(enters):
             return shared.rule, shared.internal, shared.internal_number, "shared"
-        published = self.rules.published.get((protocol, address, number))
+        published = by(self.rules.published.get((protocol, address, number)), enters)
         if published is not None:
             return published.mapping, published.mapping.inside, published.mapping.inside_number, "published"
-        one = self.rules.one_to_one.get(address)
+        one = by(self.rules.one_to_one.get(address), enters)
         if one is not None:
             return one.mapping, one.mapping.inside, number, "one-to-one"
         kept: Session | None = self._get("kept outside", address)
-        if kept is not None:
+        if kept is not None and kept.is_by(enters):
             return kept.rule, kept.internal, number, "pool"
         return None, 0, 0, ""
 
-    def _outside(self, packet: Packet) -> tuple[Line | None, int, int, str]:
-        """Find what the source of a first packet from inside is outside: line, address, number and kind.
+    def _outside(self, packet: Packet, leaves: str) -> tuple[Line | None, int, int, str]:
+        """Find what the source of a first packet from inside is outside, where it leaves by a port: line, address,
+        number and kind.
 
         The kind is empty where no line is about it, and ``empty`` where nothing is left to give.
         """
         protocol, source, number = packet.protocol, packet.source, packet.source_number
-        published = self.rules.published_inside.get((protocol, source, number))
+        published = by(self.rules.published_inside.get((protocol, source, number)), leaves)
         if published is not None:
             return published.mapping, published.outside, published.mapping.outside_number, "published"
-        one = self.rules.one_to_one_inside.get(source)
+        one = by(self.rules.one_to_one_inside.get(source), leaves)
         if one is not None:
             return one.mapping, one.outside, number, "one-to-one"
         for rule, span in self.rules.rules:
-            if rule.permits(source):
+            if rule.permits(source, leaves):
                 session = (self._share if rule.shared else self._keep)(rule, span, packet)
                 if session is None:
                     return rule, 0, 0, "empty"
@@ -233,13 +235,13 @@ class Table:
 
     def _keep(self, rule: Rule, span: Span, packet: Packet) -> Session | None:
         """Give a host the lowest free address, kept for the run (RFC 3022, 2.1)."""
-        session: Session | None = self._get("kept", packet.source)
+        session: Session | None = self._get("kept", rule.port, packet.source)
         if session is not None:
             return session
         for external in range(span[0], span[1] + 1):
             if external not in self.rules.one_to_one and self._get("kept outside", external) is None:
                 session = Session(rule, None, packet.source, 0, external, 0)
-                self._set(session, "kept", packet.source)
+                self._set(session, "kept", rule.port, packet.source)
                 self._set(session, "kept outside", external)
                 self.sessions.append(session)
                 return session
@@ -248,17 +250,17 @@ class Table:
     def _share(self, rule: Rule, span: Span, packet: Packet) -> Session | None:
         """Give a flow an address and a number: the host's own address while it has numbers left (RFC 4787, 4.1)."""
         key = (packet.protocol, packet.source, packet.source_number)
-        session: Session | None = self._get("shared", *key)
+        session: Session | None = self._get("shared", rule.port, *key)
         if session is not None:
             return session
-        for external in self._addresses(packet.source, span):
+        for external in self._addresses(rule, packet.source, span):
             taken = self._taken(packet.protocol, external)
             number = _free(packet.source_number, rule.numbers, taken)
             if number is not None:
                 self._set(taken | {number}, "taken", packet.protocol, external)
-                self._set(external, "host", packet.source)
+                self._set(external, "host", rule.port, packet.source)
                 session = Session(rule, *key, external, number)
-                self._set(session, "shared", *key)
+                self._set(session, "shared", rule.port, *key)
                 self._set(session, "shared outside", packet.protocol, external, number)
                 self.sessions.append(session)
                 return session
@@ -269,8 +271,8 @@ class Table:
         found: frozenset[int] | None = self._get("taken", protocol, external)
         return self._published.get((protocol, external), frozenset()) if found is None else found
 
-    def _addresses(self, host: int, span: Span) -> Iterator[int]:
-        own: int | None = self._get("host", host)
+    def _addresses(self, rule: Rule, host: int, span: Span) -> Iterator[int]:
+        own: int | None = self._get("host", rule.port, host)
         if own is not None and span[0] <= own <= span[1]:
             yield own
         yield from range(span[0], span[1] + 1)

@@ -57,6 +57,7 @@ class DiagnosticShape(Shape):
     message: str
     suggestion: str | None
     mend: MendShape | None
+    path: str | None
 
 
 class OptionShape(Shape):

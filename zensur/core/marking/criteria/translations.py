@@ -1,5 +1,7 @@
 """Criteria about translations: by effect, the same addresses come out as the same addresses, shared or not."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from itertools import pairwise
 
 from ...lab import Criterion, CriterionKey
@@ -12,7 +14,7 @@ from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published
 from ...sheet.statements.translation import LIST
 from ...sim import Network
 from ...sim.numbers import ALL, last_of
-from ...sim.translating import Mapped, Rule, Rules
+from ...sim.translating import Mapped, Rule, Rules, Service, by
 from ..shapes import Judged
 from .judging import Attempted, Judging, shown
 
@@ -32,7 +34,7 @@ def translation(session: Judging, criterion: Criterion, attempt: Attempted) -> J
     for configuration in session.candidate_configurations(name, attempt):
         network = session.alone(name, configuration)
         rules = network.rules(node) if node in network.nodes else None
-        fraction = max(fraction, _agreeing(session.network, node, rules, first))
+        fraction = max(fraction, _agreement(session.network, node, rules, [w.statement for w in wanted]))
         if fraction == 1:
             break
     by_slot = {i.slot: i for i in learner.items}
@@ -60,54 +62,95 @@ def _form(statement: Statement, configuration: Configuration) -> tuple[object, .
     where = next(
         (p.addresses for p in pools if p.name.lower() == statement.where.lower()), statement.where.lower()
     )
-    return (who, where, statement.shared, statement.first, statement.last, instance)
+    way = folded(statement.port)
+    return (who, where, statement.shared, statement.first, statement.last, way, instance)
 
 
-def _agreeing(model: Network, node: int, rules: Rules | None, statement: object) -> float:
-    """Return the share of the sources that come out as they do in the model answer."""
+def _agreement(model: Network, node: int, rules: Rules | None, wanted: Sequence[Statement]) -> float:
+    """Return the share of the sources that come out as they do in the model answer: of several statements that are
+    each for another way out, the mean."""
     ours = model.rules(node)
     if ours is None or rules is None:
         return 0.0
+    said = [w for w in wanted if isinstance(w, OneToOne | Published | Dynamic)]
+    named = {folded(s.port) for s in said} - {None}
+    ways = sorted({p.name.lower() for p in model.up_ports(node) if p.external} | ways_named(ours, rules))
+    shares = []
+    for statement in said:
+        own = folded(statement.port)
+        here = [w for w in ways if w == own or w not in named] or [""]
+        shares.append(_agreeing(_Sides(model, node, ours, rules, here), statement))
+    return sum(shares) / len(shares)
+
+
+@dataclass(frozen=True, slots=True)
+class _Sides:
+    """The translations of the model answer and the learner's, and the ways out by which they are compared."""
+
+    model: Network
+    node: int
+    ours: Rules
+    theirs: Rules
+    ways: list[str]
+
+    def agree(self, source: int) -> bool:
+        """Whether a source comes out as the same."""
+        return all(outside(self.theirs, source, way) == outside(self.ours, source, way) for way in self.ways)
+
+    def publish_alike(self, service: Service) -> bool:
+        """Whether a service is published as the same."""
+        return all(
+            _published(self.theirs, service, way) == _published(self.ours, service, way) for way in self.ways
+        )
+
+
+def _agreeing(sides: _Sides, statement: OneToOne | Published | Dynamic) -> float:
     if isinstance(statement, Published):
-        key = (statement.protocol, int(statement.inside.holder), statement.inside.number)
-        return float(_published(rules, *key) == _published(ours, *key))
-    own = [r for r, _ in ours.rules if r.text == statement.text()]  # type: ignore[attr-defined]
-    if isinstance(statement, Dynamic):
-        if not own:
-            return 0.0  # the model answer's own line has no effect, which the lab check says
-    else:
-        inside = int(statement.inside)  # type: ignore[attr-defined]
-        return float(outside(rules, inside) == outside(ours, inside))
+        inside = statement.inside
+        return float(sides.publish_alike((statement.protocol, int(inside.holder), inside.number)))
+    if isinstance(statement, OneToOne):
+        return float(sides.agree(int(statement.inside)))
+    model, ours = sides.model, sides.ours
+    own = next((r for r, _ in ours.rules if r.text == statement.text()), None)
+    if own is None:
+        return 0.0  # the model answer's own line has no effect, which the lab check says
     classes: dict[object, bool] = {}
-    lab = {a for other in model.nodes if other != node for a in model.own(other)}
-    for low, high in pairwise(_cuts(ours, rules, own[0], lab)):
-        line = _by(ours, low)
-        if line is own[0] or (line is None and own[0].line_for(low)):
-            key_ = low if low in lab and high == low + 1 else "others"
-            classes[key_] = classes.get(key_, True) and outside(rules, low) == outside(ours, low)
+    lab = {a for other in model.nodes if other != sides.node for a in model.own(other)}
+    for low, high in pairwise(_cuts(ours, sides.theirs, own, lab)):
+        lines = [_by(ours, low, way) for way in sides.ways]
+        if own in lines or (set(lines) == {None} and own.line_for(low)):
+            key = low if low in lab and high == low + 1 else "others"
+            classes[key] = classes.get(key, True) and sides.agree(low)
     return sum(classes.values()) / len(classes) if classes else 0.0
 
 
-def _published(rules: Rules, protocol: str, inside: int, number: int) -> Outside:
-    found = rules.published_inside.get((protocol, inside, number))
+def ways_named(*every: Rules) -> set[str]:
+    """Return the ports that translations are for, in small letters."""
+    lines: list[Mapped | Rule] = [a.mapping for rules in every for a in rules.active_mappings]
+    lines += [rule for rules in every for rule, _ in rules.rules]
+    return {line.port for line in lines if line.port}
+
+
+def _published(rules: Rules, service: Service, way: str) -> Outside:
+    found = by(rules.published_inside.get(service), way)
     return (True, False, found.outside, found.outside, found.mapping.outside_number) if found else None
 
 
-def _by(rules: Rules, source: int) -> Mapped | Rule | None:
-    """Return the line that translates a source."""
-    active = rules.one_to_one_inside.get(source)
+def _by(rules: Rules, source: int, way: str) -> Mapped | Rule | None:
+    """Return the line that translates a source where it leaves by a port."""
+    active = by(rules.one_to_one_inside.get(source), way)
     if active is not None:
         return active.mapping
-    return next((rule for rule, _ in rules.rules if rule.permits(source)), None)
+    return next((rule for rule, _ in rules.rules if rule.permits(source, way)), None)
 
 
-def outside(rules: Rules, source: int) -> Outside:
-    """Say as what a source comes out."""
-    active = rules.one_to_one_inside.get(source)
+def outside(rules: Rules, source: int, way: str) -> Outside:
+    """Say as what a source comes out by a port."""
+    active = by(rules.one_to_one_inside.get(source), way)
     if active is not None:
         return True, False, active.outside, active.outside, 0
     for rule, (first, last) in rules.rules:
-        if rule.permits(source):
+        if rule.permits(source, way):
             return False, rule.shared, first, last, 0
     return None
 

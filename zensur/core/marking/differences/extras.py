@@ -105,8 +105,9 @@ def _of_node(network: Network, number: int) -> tuple[object, ...]:
         [(p.name, p.node) for p in network.up_ports(number)],
         list(network.own(number)),
         [(r.network, r.length, r.out.key if r.out else None, r.ask) for r in _winners(network, number)],
-        rules and [(s.outside, s.mapping.inside, s.mapping.text) for s in rules.active_mappings],
-        rules and [(r.who, r.shared, r.numbers, span) for r, span in rules.rules],
+        rules
+        and [(s.outside, s.mapping.inside, s.mapping.port, s.mapping.text) for s in rules.active_mappings],
+        rules and [(r.who, r.port, r.shared, r.numbers, span) for r, span in rules.rules],
         node.forwards,
         (node.serving.services, node.serving.resolvers, node.serving.names, node.serving.ask),
     )

@@ -34,6 +34,8 @@ def headers_meant(session: Session, attempt: Attempt, name: str) -> Iterator[Edi
     To read a sheet once more is work as any other: counted, and at most once for a block of the model answer.
     """
     sheet, file = session.sheets.paper.sheets[name], session.sheets.paper.files.get(name, "")
+    if sheet.form != "sheet":
+        return
     lines = sheet.text.split("\n")
     for meant in _meant(session, attempt, name, lines):
         if session.is_cut_short:

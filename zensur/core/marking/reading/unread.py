@@ -30,7 +30,9 @@ UnreadLines = Mapping[str, tuple[Unread, ...]]
 
 
 def unread_lines(sheet: Sheet, file: str) -> tuple[Unread, ...]:
-    """Return the lines that an error is reported of and that nothing was read from."""
+    """Return the lines that an error is reported of and that nothing was read from; in other forms than ours none."""
+    if sheet.form != "sheet":
+        return ()
     read = {i.where.line for i in sheet.configuration.items if i.where is not None}
     errors = {d.line: d for d in reversed(sheet.errors) if d.line not in read}
     if not errors:

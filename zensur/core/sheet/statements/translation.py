@@ -1,14 +1,18 @@
 """Translation of addresses (RFC 2663, RFC 3022): lists, pools and the translations themselves."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from ipaddress import IPv4Address
+from typing import Any, Self
 
-from ...addresses import AddressRange, Prefix
+from ...addresses import AddressRange, BadValue, Prefix
 from ..grammar import Form
 from ..operands import Endpoint
 from ..statement import IN_INSTANCE, TOP, Spec, Statement, Traits, Twice, folded
 
 LIST = "addresses"
+_BY_PORT = Form("out {port:port}")
+"""The tail of translations that are only for packets which leave by one port, and from outside come in by it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,19 +67,20 @@ class OneToOne(Statement):
         Form("translate {inside:inner} as {outside:outer}"),
         places=(TOP,),
         about="one-to-one: first the internal address, then the one it has outside, or the port whose own it is",
-        tails=(IN_INSTANCE,),
+        tails=(_BY_PORT, IN_INSTANCE),
         twice=Twice.FIRST_AND_ERROR,
         twice_code="mapped-twice",
         traits=Traits(needs_forwarding="translates", identifies=True),
     )
     inside: IPv4Address
     outside: IPv4Address | str
+    port: str | None = None
     instance: str | None = None
 
     @property
     def slot(self) -> tuple[object, ...]:
-        """An internal address has one mapping."""
-        return (OneToOne, self.inside, folded(self.instance))
+        """An internal address has one mapping, for each way out."""
+        return (OneToOne, self.inside, folded(self.port), folded(self.instance))
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +92,7 @@ class Published(Statement):
         Form("translate udp {inside:inner-endpoint} as {outside:outer-endpoint}", protocol="udp"),
         places=(TOP,),
         about="one service published",
-        tails=(IN_INSTANCE,),
+        tails=(_BY_PORT, IN_INSTANCE),
         twice=Twice.FIRST_AND_ERROR,
         twice_code="mapped-twice",
         traits=Traits(needs_forwarding="translates", identifies=True),
@@ -95,12 +100,13 @@ class Published(Statement):
     protocol: str
     inside: Endpoint
     outside: Endpoint
+    port: str | None = None
     instance: str | None = None
 
     @property
     def slot(self) -> tuple[object, ...]:
-        """An internal service has one mapping."""
-        return (Published, self.protocol, self.inside, folded(self.instance))
+        """An internal service has one mapping, for each way out."""
+        return (Published, self.protocol, self.inside, folded(self.port), folded(self.instance))
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +122,7 @@ class Dynamic(Statement):
         Form("translate from {who:who} to {where:pool-or-port}"),
         places=(TOP,),
         about="dynamic: one address each, or `shared` by port number (default 1024 to 65535)",
-        tails=(IN_INSTANCE,),
+        tails=(_BY_PORT, IN_INSTANCE),
         twice=Twice.FIRST,
         traits=Traits(needs_forwarding="translates", first_fits=True, identifies=True),
     )
@@ -125,10 +131,22 @@ class Dynamic(Statement):
     shared: bool = False
     first: int | None = None
     last: int | None = None
+    port: str | None = None
     instance: str | None = None
+
+    @classmethod
+    def build(cls, values: Mapping[str, Any]) -> Self:
+        """Refuse a range of numbers that ends before it begins."""
+        dynamic = cls(**values)
+        if dynamic.first is not None and dynamic.last is not None and dynamic.last < dynamic.first:
+            raise BadValue(
+                "range-reversed",
+                f"The numbers end before they begin: write ports {dynamic.last} to {dynamic.first}.",
+            )
+        return dynamic
 
     @property
     def slot(self) -> tuple[object, ...]:
-        """The first for the same sources decides."""
+        """The first for the same sources and the same way out decides."""
         who = self.who.lower() if isinstance(self.who, str) else self.who
-        return (Dynamic, who, folded(self.instance))
+        return (Dynamic, who, folded(self.port), folded(self.instance))

@@ -286,15 +286,15 @@ class _Teller:
         """Return the line of a list that keeps a node from translating a packet that crosses it outward."""
         rules, route = self.network.rules(step.node), step.decision.route
         out = route.out if route else None
-        crosses = (
-            step.enters >= 0
-            and self.network.port(step.enters).external is False
-            and out is not None
-            and out.external is True
-        )
-        if rules is None or not crosses or packet.kind is not Kind.FIRST or step.outward or step.inward:
+        if out is None or not out.external or step.enters < 0:
             return None
-        lines = (rule.line_for(packet.source) for rule, _ in rules.rules)
+        if self.network.port(step.enters).external is not False:
+            return None
+        if rules is None or packet.kind is not Kind.FIRST or step.outward or step.inward:
+            return None
+        lines = (
+            rule.line_for(packet.source) for rule, _ in rules.rules if rule.port in (None, out.name.lower())
+        )
         return next((line for line in lines if line is not None), None)
 
     def _lines(self, step: Step, packet: Packet, ended: bool) -> list[SheetLine]:
