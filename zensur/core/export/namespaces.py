@@ -7,6 +7,7 @@ are those that came out active; what was leased, advertised or learned is writte
 import re
 from collections.abc import Iterable, Iterator
 
+from ..formats.snapshot import COLLECT
 from ..lab import Expected, ExpectedPing, Kind
 from ..sim import Network, target, written
 from ..sim.hardware import mac_of
@@ -42,7 +43,8 @@ _HEAD = """\
 #   sh FILE up                     build it
 #   sh FILE ping                   the lab's own pings
 #   sh FILE ping DEVICE ADDRESS    one ping
-#   sh FILE snapshot               what every device has, in the form that Zensur reads
+#   sh FILE snapshot               write what every device has into DEVICE.snapshot, which Zensur reads
+#   sh FILE snapshot DEVICE        show what one device has
 #   sh FILE down                   take it away
 #
 # A namespace is named after the lab and the device; ZENSUR_NAME in the environment is another name for the lab.
@@ -68,19 +70,15 @@ one_ping() {  # DEVICE ADDRESS
   if ip netns exec "$lab-$1" ping -c 1 -W 2 "$2" >/dev/null 2>&1; then echo reply; else echo 'no reply'; fi
 }
 
-part() {  # DEVICE PART COMMAND …: one part of a snapshot, behind its marker line
-  device=$1; shift
-  echo "# zensur snapshot $device $1"; shift
-  ip netns exec "$lab-$device" "$@" 2>/dev/null || true
+COLLECT
+one_snapshot() {  # DEVICE: what it has, as Zensur reads it
+  ip netns exec "$lab-$1" env ZENSUR_DEVICE="$1" sh "$0" collect
 }
 
-snapshot() {
+snapshots() {
   for device in $devices; do
-    part "$device" address ip -json address
-    part "$device" route ip -json route
-    part "$device" route6 ip -json -6 route
-    part "$device" nft nft --json list ruleset
-    part "$device" sysctl grep -H . /proc/sys/net/ipv4/ip_forward /proc/sys/net/ipv6/conf/all/forwarding
+    one_snapshot "$device" > "$device.snapshot"
+    echo "$device.snapshot is written."
   done
 }
 
@@ -91,9 +89,10 @@ down() {
 case ${1-} in
   up) down; up ;;
   ping) if [ $# -eq 3 ]; then one_ping "$2" "$3"; else pings; fi ;;
-  snapshot) snapshot ;;
+  snapshot) if [ $# -eq 2 ]; then one_snapshot "$2"; else snapshots; fi ;;
+  collect) collect ;;
   down) down ;;
-  *) echo "usage: sh $0 up | ping [DEVICE ADDRESS] | snapshot | down" >&2; exit 2 ;;
+  *) echo "usage: sh $0 up | ping [DEVICE ADDRESS] | snapshot [DEVICE] | down" >&2; exit 2 ;;
 esac
 """
 
@@ -130,7 +129,7 @@ def namespaces_script(network: Network, pings: Iterable[tuple[str, str]] = ()) -
             up += [f"  ip netns exec \"$lab-{names[number]}\" nft -f - <<'END'", translated, "END"]
     up += ["}", "", "pings() {"]
     up += [f"  one_ping {sender.replace('/', '.')} {address}" for sender, address in pings] or ["  :"]
-    return head + "\n".join([*up, "}", "", _TAIL])
+    return head + "\n".join([*up, "}", "", _TAIL.replace("COLLECT\n", f"{COLLECT}\n")])
 
 
 def own_pings(network: Network, model: Network, asked: Iterable[Expected]) -> list[tuple[str, str]]:

@@ -5,7 +5,7 @@ The form is seen from the contents, never from the name.
 
 import re
 
-from ..lab import Device
+from ..lab import Device, Medium
 from ..sheet import Configuration, Diagnostic, Severity, Sheet, read_sheets, write_sheet
 from ..sheet.decoding import text_of
 from .snapshot import HEAD, read_snapshot
@@ -72,7 +72,9 @@ def read_configurations(
         return (Sheet(Configuration(), (said,), 0, ""),)
     form = form_of(source)
     if form == "snapshot":
-        return (read_snapshot(source, file, [p.name for p in device.ports] if device else ()),)
+        ports = device.ports if device else ()
+        serial = {p.name.lower() for p in ports if p.medium is Medium.SERIAL}
+        return (read_snapshot(source, file, [p.name for p in ports], serial),)
     if form == "sheet":
         return read_sheets(source, file)
     return (read_yang(source, form, file, device.kind.value if device else None),)

@@ -1,0 +1,196 @@
+"""Snapshots of the kernel: a network that was built by hand, and every demo lab as our own export builds it."""
+
+import itertools
+import os
+import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager
+from ipaddress import ip_address
+
+import pytest
+
+from tests.core.every_lab import ALL
+from tests.helpers import lab_of
+from tests.kernel.namespaces import Target, available, built, pings, unlimited_errors
+from zensur.core.export import namespaces_script
+from zensur.core.export.namespaces import SETTINGS
+from zensur.core.formats import read_configurations
+from zensur.core.formats.snapshot import SCRIPT
+from zensur.core.lab import Kind, Lab
+from zensur.core.sheet import Configuration, OnPort, Route, Sheet, Switched
+from zensur.core.sim import Network, Wiring, ping
+from zensur.core.sim.numbers import number_of
+
+pytestmark = pytest.mark.skipif(not available(), reason="network namespaces need root, iproute2 and nftables")
+
+BY_HAND = lab_of(
+    "ana=host bob=host web=host toll=router:p1,p2,p3,p4 east=router:p1,p2 west=router:p1,p2 far=host",
+    "ana:p1--toll:p1 web:p1--toll:p2 toll:p3--east:p1 toll:p4--west:p1 east:p2--far:p1 bob:p1--west:p2",
+)
+COMMANDS = {
+    "ana": "addr add 10.8.1.20/24 dev p1; route add default via 10.8.1.1",
+    "web": "addr add 10.8.2.80/24 dev p1; route add default via 10.8.2.1",
+    "toll": "addr add 10.8.1.1/24 dev p1; addr add 10.8.2.1/24 dev p2; addr add 203.0.113.2/28 dev p3;"
+    "addr add 203.0.113.5/32 dev p3; addr add 203.0.113.18/28 dev p4; route add default via 203.0.113.1 metric 5;"
+    "route add 192.0.2.0/24 via 203.0.113.17 dev p4; route add default via 203.0.113.17 metric 50;"
+    "route add blackhole 10.8.0.0/16",
+    "east": "addr add 203.0.113.1/28 dev p1; addr add 198.51.100.1/24 dev p2; addr add 10.7.7.7/32 dev lo",
+    "west": "addr add 203.0.113.17/28 dev p1; addr add 192.0.2.1/24 dev p2; route add 198.51.100.0/24 via 203.0.113.18 onlink dev p1",
+    "far": "addr add 198.51.100.9/24 dev p1; route add default via 198.51.100.1",
+    "bob": "addr add 192.0.2.9/24 dev p1; route add default via 192.0.2.1",
+}  # fmt: skip
+RULES = {
+    "each way out": """
+      chain post { type nat hook postrouting priority srcnat;
+        oifname "p3" ip saddr 10.8.0.0/16 masquerade
+        oifname "p4" ip saddr 10.8.1.0/24 counter masquerade; }""",
+    "in and out": """
+      set inside { type ipv4_addr; flags interval; elements = { 10.8.1.0/24, 10.8.2.64-10.8.2.127 } }
+      chain leaving {
+        ip saddr @inside meta l4proto { icmp, tcp, udp } snat to 203.0.113.2:1024-65535
+      }
+      chain pre { type nat hook prerouting priority dstnat;
+        iifname "p3" ip daddr 203.0.113.5 dnat to 10.8.2.80; }
+      chain post { type nat hook postrouting priority srcnat;
+        oifname "p3" ip saddr 10.8.2.80 snat to 203.0.113.5
+        oifname "p3" ip saddr 10.8.1.66 return
+        oifname { "p3", "p4" } jump leaving; }""",
+    "nothing of ours": """
+      chain post { type nat hook postrouting priority srcnat;
+        oifname "p3" ct mark 7 masquerade; }""",
+    "nobody": "",
+}
+
+
+@contextmanager
+def by_hand(rules: str) -> Iterator[dict[str, str]]:
+    """Build the network from the commands above; yields the namespaces by device."""
+    names = {device: f"z{os.getpid()}-{device}" for device in COMMANDS}
+
+    def run(*words: str, text: str | None = None) -> None:
+        subprocess.run(words, check=True, input=text, text=True, capture_output=True)
+
+    try:
+        for name in names.values():
+            run("ip", "netns", "add", name)
+            run("ip", "-n", name, "link", "set", "lo", "up")
+            settings = [f"echo {value} > /proc/sys/{key}" for key, value in SETTINGS.items()]
+            run("ip", "netns", "exec", name, "sh", "-c", "; ".join(settings))
+        for link in BY_HAND.links:
+            one, other = ((names[end.device], end.port) for end in (link.a, link.b))
+            run(
+                "ip",
+                "link",
+                "add",
+                one[1],
+                "netns",
+                one[0],
+                "type",
+                "veth",
+                "peer",
+                "name",
+                other[1],
+                "netns",
+                other[0],
+            )
+            for namespace, port in (one, other):
+                run("ip", "-n", namespace, "link", "set", port, "up")
+        for device, commands in COMMANDS.items():
+            for command in commands.split(";"):
+                run("ip", "-n", names[device], *command.split())
+            if BY_HAND.devices[device].kind is Kind.ROUTER:
+                run(
+                    "ip", "netns", "exec", names[device], "sh", "-c", "echo 1 > /proc/sys/net/ipv4/ip_forward"
+                )
+        if rules:
+            run("ip", "netns", "exec", names["toll"], "nft", "-f", "-", text=f"table ip nat {{ {rules}\n}}\n")
+        yield names
+    finally:
+        for name in names.values():
+            subprocess.run(["ip", "netns", "del", name], check=False, capture_output=True)
+
+
+def snapshot_of(namespace: str, device: str, lab: Lab) -> Sheet:
+    """Take a snapshot with our own script, and read it."""
+    text = subprocess.run(
+        ["ip", "netns", "exec", namespace, "env", f"ZENSUR_DEVICE={device}", "sh", "-s"],
+        input=SCRIPT, check=True, text=True, capture_output=True,
+    ).stdout  # fmt: skip
+    (sheet,) = read_configurations(text.encode(), f"{device}.snapshot", lab.devices[device])
+    assert sheet.form == "snapshot"
+    assert not sheet.errors
+    return sheet
+
+
+@pytest.mark.parametrize("case", RULES)
+def test_a_network_built_by_hand_pings_as_the_kernel_does(case: str) -> None:
+    with unlimited_errors(), by_hand(RULES[case]) as namespaces:
+        sheets = {device: snapshot_of(namespace, device, BY_HAND) for device, namespace in namespaces.items()}
+        network = Network.of_lab(BY_HAND, {d: s.configuration for d, s in sheets.items()}, Wiring(BY_HAND))
+        nodes = {device: network.wiring.device[device] for device in namespaces}
+        targets = [*{a for n in nodes.values() for a in network.own(n) if a < 1 << 32}]
+        targets += [number_of(ip_address(a)) for a in ("203.0.113.5", "10.8.77.7", "203.0.113.9", "8.8.8.8")]
+        asked = {
+            nodes[d]: [Target(t) for t in sorted(targets)]
+            for d in ("ana", "web", "far", "bob", "toll", "east")
+        }
+        kernel = pings({nodes[d]: namespace for d, namespace in namespaces.items()}, asked, 4)
+    told = {d.code for d in sheets["toll"].diagnostics}
+    assert ("rule-not-read" in told) == (case == "nothing of ours")
+    if case == "nothing of ours":
+        return  # what is not understood is told, and not simulated
+    differ = [
+        (network.name(sender), target.address, came.outcome, ours.outcome.value)
+        for (sender, target), came in kernel.items()
+        if came.outcome != (ours := ping(network, sender, target.address)).outcome.value
+    ]
+    assert not differ
+    assert sum(came.outcome == "reply" for came in kernel.values()) > 30
+
+
+PLAIN = ("port", "loopback")
+
+
+def comparable(configuration: Configuration) -> dict[str, object]:
+    """What a namespace keeps of a configuration: ports that are on, addresses, where routes lead, forwarding."""
+    off = {i.block for i in configuration.everywhere(Switched) if not i.statement.on}
+    return {
+        "addresses": {
+            (i.block.name if i.block.kind == "port" else "lo", str(i.statement.interface.ip))
+            for i in configuration.everywhere(OnPort)
+            if i.block
+            and i.block.kind in PLAIN
+            and i.block not in off
+            and not i.statement.interface.ip.is_link_local
+        },
+        "routes": {str(i.statement.dest) for i in configuration.all(Route)},
+    }
+
+
+@pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)
+def test_what_our_export_builds_reads_back_and_pings_alike(lab: Lab) -> None:
+    """Switches are built of bridges and keep the sheets they have; all else is what its snapshot says."""
+    network = Network.of_lab(lab, lab.model, Wiring(lab))
+    if any("/" in node.name for node in network.nodes.values()):
+        pytest.skip("an instance is a namespace of its own, and a snapshot is of one namespace")
+    assert "ip -json -details link" in namespaces_script(network)
+    with built(network) as namespaces:
+        read = {
+            network.wiring.names[node]: snapshot_of(namespace, network.wiring.names[node], lab)
+            for node, namespace in namespaces.items()
+            if lab.devices[network.wiring.names[node]].kind is not Kind.SWITCH
+        }
+    for device, sheet in read.items():
+        leases = any(
+            p.asks_lease or p.asks_router for p in network.nodes[network.wiring.device[device]].ports
+        )
+        built_of, back = comparable(lab.model[device]), comparable(sheet.configuration)
+        if not leases:
+            assert built_of["addresses"] <= back["addresses"], device  # type: ignore[operator]
+    again = Network.of_lab(lab, {**lab.model, **{d: s.configuration for d, s in read.items()}}, Wiring(lab))
+    nodes = [n for n in network.nodes if network.own(n)]
+    pairs = list(itertools.product(nodes, [min(network.own(n)) for n in nodes]))
+    for sender, address in pairs:
+        wanted = ping(network, sender, address)
+        if wanted.outcome.value == "reply":
+            assert ping(again, sender, address).outcome.value == "reply", (network.name(sender), address)
