@@ -30,6 +30,7 @@ _PASSED_OVER = (
     "ip6_vti",
     "erspan",
 )
+_MOST_VLANS = 256
 _KINDS = ("veth", "vlan", "dummy", "bridge", "macvlan", "ipvlan", "bond", "team", "")
 
 
@@ -61,7 +62,9 @@ def read_links(
             passed.append(name)
         elif name not in bridges:
             found[name] = Link(name, block, link, _addr_info(addresses.get(name)))
-    left = sorted(name for name in passed if name and name != "lo")
+    empty = {b for b in bridges if all(link.told.get("master") != b for link in found.values())}
+    bridges -= {b for b in empty if not _BRIDGE_OF_VLAN.match(b)}
+    left = sorted(name for name in {*passed, *(empty - bridges)} if name and name != "lo")
     if left:
         kept.say(
             Severity.NOTE, "not-a-port", snapshot.where("links").line,
@@ -214,15 +217,17 @@ def _switch(
     filtering = {b for b in bridges if _info(names[b]).get("vlan_filtering") == 1}
     plain = sorted(bridges - filtering)
     of_bridge = {b: _vlan_of(b, plain) for b in plain}
-    at = snapshot.where("vlans")
+    _declare(
+        snapshot,
+        kept,
+        [filtered.get(n, {}) for n, link in found.items() if link.told.get("master") in filtering],
+    )
     for name, link in found.items():
         master = str(link.told.get("master", ""))
         if master in of_bridge:
             kept.keep(link.block, Access(of_bridge[master]), snapshot.where("links", link.told))
         elif master in filtering:
             carried = _carried(filtered.get(name, {}))
-            for vlan in carried[1] if not carried[0] else ():
-                kept.keep(Block("vlan", str(vlan)), Open(), at)
             statement = _carrying(*carried)
             if statement is not None:
                 kept.keep(link.block, statement, snapshot.where("vlans", filtered.get(name)))
@@ -237,6 +242,18 @@ def _switch(
         for masked, told in _held(Link(bridge, Block("vlan", "1"), {}, held), False):
             if own is not None and not masked.interface.ip.is_link_local:
                 _keep_address(own, masked, told, kept, snapshot.where("addresses"))
+
+
+def _declare(snapshot: Snapshot, kept: Kept, entries: Sequence[dict[str, Any]]) -> None:
+    """Declare the VLANs that ports of filtering bridges carry: a machine needs no declaration."""
+    carried = {vlan for entry in entries for vlans in _carried(entry) for vlan in vlans}
+    if len(carried) > _MOST_VLANS:
+        kept.note(
+            "many-vlans", snapshot.where("vlans"),
+            f"The ports carry {len(carried)} VLANs; the first {_MOST_VLANS} are read as declared.",
+        )  # fmt: skip
+    for vlan in sorted(carried)[:_MOST_VLANS]:
+        kept.keep(Block("vlan", str(vlan)), Open(), snapshot.where("vlans"))
 
 
 def _vlan_of(bridge: str, plain: Sequence[str]) -> int:

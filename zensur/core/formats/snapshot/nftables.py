@@ -229,6 +229,8 @@ class _Walk:
     # --- matches -------------------------------------------------------------------------------------
 
     def _match(self, told: Any, now: Condition) -> Condition:
+        if not isinstance(told, dict):
+            raise NotUnderstood("it has a match that is not known")
         left, op, right = told.get("left"), told.get("op"), self._elements(told.get("right"))
         if op not in ("==", "in", "!="):
             raise NotUnderstood(f"it compares by {op}")

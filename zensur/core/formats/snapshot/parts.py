@@ -40,7 +40,8 @@ class Snapshot:
                 Severity.WARNING, "snapshot-version", 1, f"This is a snapshot of version {said}; 1 is read."
             )
         starts = [(n, m[1]) for n, line in enumerate(lines) if (m := _MARK.match(line))]
-        for (start, name), (stop, _) in zip(starts, [*starts[1:], (len(lines), "")], strict=True):
+        stops = [*(start for start, _ in starts[1:]), len(lines)]
+        for (start, name), stop in zip(starts, stops, strict=False):
             self._take(name, start, lines[start + 1 : stop])
         for name in (*TEXT_PARTS, *JSON_PARTS):
             if name not in self._parts and name != "vlans":

@@ -155,11 +155,11 @@ class _Translating:
         if asked.to_ports is None:
             if not isinstance(outside, IPv4Address) or target.ports is not None or asked.protocol is not None:
                 raise NotUnderstood("it names no port number")
-            self.external |= enters
             self.standing[outside] = (target.first, one)
             return
+        numbers = list(_numbers(asked, target))
         self.external |= enters
-        for outer, inner in _numbers(asked, target):
+        for outer, inner in numbers:
             said = Published(asked.protocol or "tcp", Endpoint(target.first, inner), Endpoint(outside, outer))
             self.mappings.append((said, enters, one.where))
 
