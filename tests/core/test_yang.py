@@ -12,10 +12,19 @@ from tests.core.configurations import configurations
 from tests.core.yang_models import check_valid
 from zensur.core.formats import read_configurations, write_configuration
 from zensur.core.formats.yang import read_yang, write_yang, yang_data
-from zensur.core.sheet import STATEMENTS, Configuration, OnPort, Open, Sheet, read_sheet, write_sheet
+from zensur.core.sheet import (
+    STATEMENTS,
+    Configuration,
+    OnPort,
+    Open,
+    Sheet,
+    SheetForm,
+    read_sheet,
+    write_sheet,
+)
 from zensur.core.sheet.statement import folded
 
-FORMS = ("yang-json", "yang-xml")
+FORMS: tuple[SheetForm, ...] = ("yang-json", "yang-xml")
 WHOLE = read_sheet((Path(__file__).parent / "whole.sheet").read_text()).configuration
 
 

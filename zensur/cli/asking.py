@@ -9,6 +9,7 @@ import click
 
 from ..core.lab import Expected, ExpectedPing, Kind, Lab
 from ..core.marking.reading.chosen import as_handed_in
+from ..core.sheet import Configuration
 from ..core.sim import Network, target
 from ..core.sim.numbers import is_link_local
 from ..core.sim.running.targets import on_port
@@ -58,11 +59,12 @@ def of_pings(verb: Verb) -> Verb:
 
 @dataclass(frozen=True, slots=True)
 class Loaded:
-    """A lab, the network asked for, and that of the model answer."""
+    """A lab, the network asked for with its configurations by device, and that of the model answer."""
 
     lab: Lab
     network: Network
     model: Network
+    configurations: Mapping[str, Configuration]
 
 
 def load_network(
@@ -74,13 +76,15 @@ def load_network(
     """
     loaded = load_lab(lab, stage, values_of(values, learner))
     if sheets is None:
+        configurations: Mapping[str, Configuration] = loaded.model
         model = network = Network.of_lab(loaded, loaded.model)
     else:
         own, cabling = load_sheets(sheets, loaded)
         loaded, joined = as_handed_in(loaded, own, cabling)
         model = Network.of_lab(loaded, loaded.model)
-        network = Network.of_lab(joined, joined.with_sheets(own))
-    return Loaded(loaded, network, model if loaded.answered else network)
+        configurations = joined.with_sheets(own)
+        network = Network.of_lab(joined, configurations)
+    return Loaded(loaded, network, model if loaded.answered else network, configurations)
 
 
 def named_pings(

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import click
 
-from ..core.export import capture, namespaces_script, own_pings
+from ..core.export import capture, modelled, namespaces_script, own_pings
 from ..core.formats import plan_csv, topology_json
 from ..core.sim import Runs
 from .asking import Ordered, load_network, named_pings, of_network, of_pings
@@ -18,10 +18,10 @@ from .inputs import FILE, OUTPUT, unusable, write_bytes
 @click.option(
     "--as",
     "form",
-    type=click.Choice(["linux-namespaces", "pcapng", "topology-json", "csv"]),
+    type=click.Choice(["linux-namespaces", "pcapng", "topology-json", "csv", "yang-json"]),
     required=True,
-    help="A script that builds it on a Linux machine, the packets of its pings, its topology (RFC 8345), or its "
-    "address plan.",
+    help="A script that builds it on a Linux machine, the packets of its pings, its topology (RFC 8345), its "
+    "address plan, or an archive with the configuration of every device as YANG data.",
 )
 @click.option("-o", "--output", type=OUTPUT, required=True, help="The file to write.")
 @of_pings
@@ -47,6 +47,10 @@ def export(
     if form in _OF_LABS:
         write_bytes(output, _OF_LABS[form](loaded.lab).encode())
         click.echo(f"{output} is written.")
+        return
+    if form == "yang-json":
+        write_bytes(output, modelled(loaded.lab, loaded.configurations))
+        click.echo(f"{output} is written; README.txt in it says what is left to be done by hand.")
         return
     asked = named_pings(loaded, senders, targets, sources, pairs)
     runs = Runs(loaded.network, loaded.model, loaded.lab.expected if asked is None else asked)

@@ -5,11 +5,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
-from ..core.formats import CABLING, CABLING_FILE, HandIn
+from ..core.formats import CABLING, CABLING_FILE, HandIn, form_of
 from ..core.lab import Lab
 from ..core.marking.adding import sum_of
 from ..core.marking.margin import Margin, margin
 from ..core.marking.shapes import Result
+from ..core.sheet.decoding import text_of
 from .environment import TEMPLATES
 from .fonts import embedded_fonts
 
@@ -68,6 +69,8 @@ def _sheets(lab: Lab, result: Result, hand_in: HandIn) -> list[tuple[str, Margin
         file = hand_in.files.get(device)
         if file is None and device not in asked:
             continue
-        text = None if file is None else file.content.decode("utf-8", "replace")
-        found.append((device, margin(result, device, file.path if file else None, text, device in asked)))
+        text = None if file is None else text_of(file.content)
+        form = "sheet" if file is None else form_of(file.content)
+        path = file.path if file else None
+        found.append((device, margin(result, device, path, text, device in asked, form)))
     return found

@@ -226,6 +226,7 @@ def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
                     file=files[name][0] if name in files else None,
                     text=paper.sheets[name].text if name in files else None,
                     given=lab.given[name].text if name in lab.given else None,
+                    form=paper.sheets[name].form if name in files else "sheet",
                     asked=name in asked,
                     margin=None
                     if result is None
@@ -235,6 +236,7 @@ def _view(desk: Desk, occasion: Occasion, stored: StoredPaper) -> PaperView:
                         files[name][0] if name in files else None,
                         paper.sheets[name].text if name in files else None,
                         name in asked,
+                        paper.sheets[name].form if name in files else "sheet",
                     ),
                 )
                 for name, device in lab.devices.items()
@@ -268,6 +270,6 @@ def _cabling(result: Result | None, handed_in: tuple[str, bytes] | None) -> Pape
     file, content = handed_in or (None, None)
     text = None if content is None else content.decode("utf-8", "replace")
     return PaperSheet(
-        device=CABLING_FILE, kind="cabling", file=file, text=text, given=None, asked=True,
+        device=CABLING_FILE, kind="cabling", file=file, text=text, given=None, form="sheet", asked=True,
         margin=None if result is None else margin(result, CABLING_FILE, file, text, True),
     )  # fmt: skip

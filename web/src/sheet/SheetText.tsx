@@ -1,9 +1,24 @@
-import { parts } from "./highlight";
+import type { Schemas } from "../api/client";
+import { jsonParts, xmlParts } from "./data";
+import { parts, type Part } from "./highlight";
 import "./sheet.css";
 
-/** One line of a sheet with its words set off. */
-export function Words({ line }: { line: string }) {
-  return parts(line).map((part, n) =>
+type Form = Schemas["PaperSheet"]["form"];
+const PARTS: Record<Form, (line: string) => Part[]> = {
+  sheet: parts,
+  "yang-json": jsonParts,
+  "yang-xml": xmlParts,
+  snapshot: (line) => [{ kind: line.startsWith("== ") ? "word" : "value", text: line }],
+};
+
+interface WordsProps {
+  line: string;
+  form?: Form;
+}
+
+/** One line of a configuration with its words set off. */
+export function Words({ line, form = "sheet" }: WordsProps) {
+  return PARTS[form](line).map((part, n) =>
     part.kind === "value" ? (
       part.text
     ) : (
@@ -17,8 +32,13 @@ export function Words({ line }: { line: string }) {
 /** Divides a sheet into its lines, without the empty one behind the last. */
 export const linesOf = (text: string) => text.replace(/\n$/, "").split("\n");
 
-/** A sheet to read, with numbered lines. */
-export function SheetText({ text }: { text: string }) {
+interface SheetTextProps {
+  text: string;
+  form?: Form;
+}
+
+/** A configuration to read, with numbered lines. */
+export function SheetText({ text, form = "sheet" }: SheetTextProps) {
   return (
     <ol className="sheet-text">
       {linesOf(text).map((line, n) => (
@@ -27,7 +47,7 @@ export function SheetText({ text }: { text: string }) {
             {n + 1}
           </span>
           <code>
-            <Words line={line} />
+            <Words line={line} form={form} />
           </code>
         </li>
       ))}

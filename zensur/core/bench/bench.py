@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from ..formats import form_of, read_configurations
 from ..lab import Expected, Lab, review_sheet
 from ..sheet import Configuration, Diagnostic, Sheet, read_sheet
 from ..sim import Leg, Network, RunRow, Runs, journey, row
@@ -126,8 +127,15 @@ def bench_of(
 ) -> Bench:
     """Put sheets on a lab, by device; a device without one has what it begins with."""
     sheets = {
-        name: read_sheet(texts[name], name) if name in texts else lab.start[name]
+        name: _read(texts[name], name, lab) if name in texts else lab.start[name]
         for name in lab.devices
         if name in texts or name in lab.start
     }
     return Bench(lab, sheets, tuple(asked), after, model, meant)
+
+
+def _read(text: str, name: str, lab: Lab) -> Sheet:
+    """Read what lies on the bench for a device, in whatever form a paper had it."""
+    if form_of(text) == "sheet":
+        return read_sheet(text, name)
+    return read_configurations(text, name, lab.devices[name])[0]

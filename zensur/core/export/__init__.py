@@ -2,6 +2,7 @@
 
 from .capture import capture
 from .folder import folder
+from .modelled import modelled
 from .namespaces import namespaces_script, own_pings
 
-__all__ = ["capture", "folder", "namespaces_script", "own_pings"]
+__all__ = ["capture", "folder", "modelled", "namespaces_script", "own_pings"]

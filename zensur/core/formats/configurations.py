@@ -6,7 +6,7 @@ The form is seen from the contents, never from the name.
 import re
 
 from ..lab import Device, Medium
-from ..sheet import Configuration, Diagnostic, Severity, Sheet, read_sheets, write_sheet
+from ..sheet import Configuration, Diagnostic, Severity, Sheet, SheetForm, read_sheets, write_sheet
 from ..sheet.decoding import text_of
 from .snapshot import HEAD, read_snapshot
 from .yang import read_yang, write_yang
@@ -14,6 +14,7 @@ from .yang import read_yang, write_yang
 WRITTEN = ("sheet", "yang-json", "yang-xml")
 """The forms that a configuration can be written in; a snapshot is only read."""
 SUFFIXES = {"sheet": ".sheet", "yang-json": ".json", "yang-xml": ".xml"}
+_BEGINNINGS: dict[str, SheetForm] = {"{": "yang-json", "[": "yang-json", "<": "yang-xml"}
 _LOOKED_AT = 2048
 _KNOWN: tuple[tuple[bytes, str], ...] = (
     (b"PK\x03\x04", "a zip archive, or a document that is one inside"),
@@ -38,12 +39,12 @@ _TEXTS: tuple[tuple[re.Pattern[str], str], ...] = (
 )
 
 
-def form_of(source: str | bytes) -> str:
+def form_of(source: str | bytes) -> SheetForm:
     """Return the form of a file: ``sheet``, ``yang-json``, ``yang-xml`` or ``snapshot``."""
     head = text_of(source[:_LOOKED_AT]).lstrip()
     if head.startswith(HEAD):
         return "snapshot"
-    return {"{": "yang-json", "[": "yang-json", "<": "yang-xml"}.get(head[:1], "sheet")
+    return _BEGINNINGS.get(head[:1], "sheet")
 
 
 def looks_like(source: str | bytes) -> str | None:

@@ -34,7 +34,9 @@ def review_sheet(
     )
     about = remarks_on(sheet, (c for c in found if id(c.item) in said))
     about += _another_devices(sheet, lab, name) if own else []
-    remarks = [_with_port(_with_length(d, sheet, lab), sheet, device) for d in sheet.diagnostics]
+    remarks = list(sheet.diagnostics)
+    if sheet.form == "sheet":
+        remarks = [_with_port(_with_length(d, sheet, lab), sheet, device) for d in remarks]
     return tuple(sorted((*remarks, *about), key=lambda d: d.line))
 
 

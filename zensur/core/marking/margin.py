@@ -64,10 +64,12 @@ class _Line:
     also: list[int] = field(default_factory=list)
     remarks: list[str] = field(default_factory=list)
 
-    def done(self) -> MarkedLine:
+    def done(self, form: str) -> MarkedLine:
         """Return the line as it is shown."""
         wrong, right = (None, "")
-        if self.fault is not None and self.number is not None:
+        if self.fault is not None and self.number is not None and form != "sheet":
+            right = self.fault.repair if self.fault.required is not None else "not wanted"
+        elif self.fault is not None and self.number is not None:
             struck, right = correction(self.fault)
             at = self.text.find(struck) if struck else -1
             wrong = Span(at, at + len(struck)) if at >= 0 else None
@@ -85,8 +87,12 @@ class _Line:
         )
 
 
-def margin(result: Result, device: str, file: str | None, text: str | None, asked: bool) -> Margin:
+def margin(
+    result: Result, device: str, file: str | None, text: str | None, asked: bool, form: str = "sheet"
+) -> Margin:
     """Lay the marks of one device beside the lines of its sheet; what is missing is pencilled in where it belongs.
+
+    In another form than ours the pencil writes what is needed beside a line, and what is missing at the end.
 
     The cabling of a paper is shown in the same way, as if ``links.cabling`` were a device.
     ``text`` is None where no sheet was handed in; ``asked`` says whether anything is asked of the device.
@@ -101,7 +107,8 @@ def margin(result: Result, device: str, file: str | None, text: str | None, aske
         ]
         line.remarks = [r.message for r in remarks if r.line == line.number and r.severity != "note"]
     faults = [f for f in result.faults if not f.whole and _is_of(f, file, device)]
-    pencilled = {f.id: new for f in faults if (new := _put(lines, f, file)) is not None}
+    put = _put if form == "sheet" else _put_in_data
+    pencilled = {f.id: new for f in faults if (new := put(lines, f, file)) is not None}
     unlined = []
     for criterion in result.criteria:
         if not _is_about(criterion, device):
@@ -116,7 +123,7 @@ def margin(result: Result, device: str, file: str | None, text: str | None, aske
             unlined.append(criterion.id)
         else:
             place.criteria.append(criterion)
-    return Margin(tuple(line.done() for line in lines), tuple(unlined))
+    return Margin(tuple(line.done(form) for line in lines), tuple(unlined))
 
 
 def _is_about(criterion: Marked, device: str) -> bool:
@@ -168,6 +175,22 @@ def _put(lines: list[_Line], fault: Fault, file: str | None) -> _Line | None:
         header.fault = fault
         return header
     return _insert(lines, _end_of_block(lines, header), _Line(None, f"  {fault.repair}", fault=fault))
+
+
+def _put_in_data(lines: list[_Line], fault: Fault, file: str | None) -> _Line | None:
+    """Put a mistake at its line; what is missing is pencilled in at the end, in the form of the file if it can be."""
+    own = _numbered(lines, fault.line) if fault.file == file else None
+    if own is not None:
+        if own.fault is None:
+            own.fault = fault
+        else:
+            own.also.append(fault.id)
+        return None
+    words = fault.in_form.rstrip("\n") or "\n".join(fault.missing or (fault.repair,))
+    new = [_Line(None, text) for text in words.split("\n")]
+    new[0].fault = fault
+    lines += new
+    return new[0]
 
 
 def _insert_all(lines: list[_Line], fault: Fault) -> _Line:

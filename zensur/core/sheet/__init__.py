@@ -3,7 +3,7 @@
 from .configuration import AnyItem, Block, Configuration, Item, Where
 from .diagnostics import Diagnostic, Mend, Severity
 from .operands import DEFAULT_V4, DEFAULT_V6, Endpoint, Masked, write_destination
-from .reader import Sheet, devices_named, read_sheet, read_sheets, refused_sheet, sheet_of
+from .reader import Sheet, SheetForm, devices_named, read_sheet, read_sheets, refused_sheet, sheet_of
 from .statements import (
     BLOCKS,
     STATEMENTS,
@@ -43,6 +43,7 @@ __all__ = [
     "Route",
     "Severity",
     "Sheet",
+    "SheetForm",
     "Statement",
     "Switched",
     "VlanSet",

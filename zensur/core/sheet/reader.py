@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from ..addresses import BadValue
 from .configuration import AnyItem, Block, Configuration, Item, Where
@@ -19,6 +20,10 @@ _DEVICE = re.compile(r"device(?=[ \t\r]|$)", re.IGNORECASE)
 _FEW_LINES = 5
 
 
+SheetForm = Literal["sheet", "yang-json", "yang-xml", "snapshot"]
+"""The forms that the configuration of a device comes in; all but the first are read in ``formats``."""
+
+
 @dataclass(frozen=True, slots=True)
 class Sheet:
     """One sheet as read: its configuration, the remarks on it (``more`` beyond the first 200), its text.
@@ -33,7 +38,7 @@ class Sheet:
     more: int
     text: str
     device: str | None = None
-    form: str = "sheet"
+    form: SheetForm = "sheet"
 
     @property
     def errors(self) -> tuple[Diagnostic, ...]:

@@ -7,6 +7,7 @@ from pydantic import Field
 from ...core.marking.adding import SumLine
 from ...core.marking.margin import Margin
 from ...core.marking.shapes import Result
+from ...core.sheet import SheetForm
 from .base import Number, Shape
 from .labs import StageRef
 
@@ -148,6 +149,7 @@ class PaperSheet(Shape):
     file: str | None
     text: str | None
     given: str | None
+    form: SheetForm
     asked: bool
     margin: Margin | None
     """None where the paper is not marked yet."""

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { Words } from "../../sheet/SheetText";
 import { Earned, Stamped } from "./Earned";
@@ -12,6 +13,10 @@ interface Props {
 
 /** A learner's sheet with the marks in its margin and the marker's pencil between its lines. */
 export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
+  const shown = useRef<HTMLOListElement>(null);
+  useEffect(() => {
+    shown.current?.querySelector(".chosen")?.scrollIntoView({ block: "nearest" });
+  }, [fault, sheet.device]);
   if (sheet.margin === null) return null;
   const { lines, unlined, absent } = sheet.margin;
   if (lines.length === 0)
@@ -26,9 +31,16 @@ export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
     );
   return (
     <div className="marked-sheet">
-      <ol>
+      <ol ref={shown}>
         {lines.map((line, n) => (
-          <Line key={n} line={line} faults={result.faults} fault={fault} onFault={onFault} />
+          <Line
+            key={n}
+            line={line}
+            form={sheet.form}
+            faults={result.faults}
+            fault={fault}
+            onFault={onFault}
+          />
         ))}
       </ol>
       <Unlined ids={unlined} result={result} />
@@ -59,12 +71,13 @@ function Unlined({ ids, result }: { ids: string[]; result: Schemas["Result"] }) 
 
 interface LineProps {
   line: Schemas["MarkedLine"];
+  form: Schemas["PaperSheet"]["form"];
   faults: Fault[];
   fault: Fault | undefined;
   onFault: (fault: Fault) => void;
 }
 
-function Line({ line, faults, fault, onFault }: LineProps) {
+function Line({ line, form, faults, fault, onFault }: LineProps) {
   const numbers = [...(line.fault === null ? [] : [line.fault]), ...line.also];
   const choose = (number: number) => {
     const found = faults.find((f) => f.id === number);
@@ -76,7 +89,7 @@ function Line({ line, faults, fault, onFault }: LineProps) {
       <Stamped earned={line.earned} of={line.out_of} title={line.criteria.join(", ")} />
       <span className="line-number">{line.number ?? ""}</span>
       <code>
-        {line.number === null ? line.text : <Text line={line} />}
+        {line.number === null ? line.text : <Text line={line} form={form} />}
         {line.correction !== "" && <span className="correction">{line.correction}</span>}
         {numbers.map((number) => (
           <button
@@ -100,8 +113,8 @@ function Line({ line, faults, fault, onFault }: LineProps) {
 }
 
 /** The line as typed, with what is wrong in it underlined by the pencil. */
-function Text({ line }: { line: Schemas["MarkedLine"] }) {
-  if (line.wrong === null) return <Words line={line.text} />;
+function Text({ line, form }: Pick<LineProps, "line" | "form">) {
+  if (line.wrong === null) return <Words line={line.text} form={form} />;
   const { start, end } = line.wrong;
   return (
     <>

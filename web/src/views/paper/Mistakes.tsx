@@ -121,6 +121,12 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
       )}
       <p>{own.said}</p>
       {chosen && <p className="soft">For you: {own.told}</p>}
+      {chosen && own.in_form !== "" && (
+        <>
+          <p className="soft mb-1">In the form of the file:</p>
+          <pre className="in-form pencil">{own.in_form}</pre>
+        </>
+      )}
       {chosen && <IfMended key={own.id} paper={paper} fault={own} />}
       {chosen && <Others title={own.title} paper={paper} />}
       <Behind own={own} paper={paper} />

@@ -73,7 +73,7 @@ export function UnmarkedPaper({ paper }: { paper: Schemas["PaperView"] }) {
             </button>
           ))}
         </nav>
-        {sheet?.text != null && <SheetText text={sheet.text} />}
+        {sheet?.text != null && <SheetText form={sheet.form} text={sheet.text} />}
       </div>
     </View>
   );

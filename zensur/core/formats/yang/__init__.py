@@ -2,10 +2,10 @@
 
 from importlib.resources import files
 
-from ...sheet import Configuration, Diagnostic, Forwarding, Severity, Sheet
+from ...sheet import Configuration, Diagnostic, Forwarding, Severity, Sheet, SheetForm
 from ...sheet.decoding import text_of
 from .device import read_device, write_device
-from .encoding import json_text, xml_text
+from .encoding import json_text, xml_elements, xml_text
 from .envelope import content_of
 from .instances import instance_names, read_instances, write_instances
 from .interfaces import read_interfaces, write_interfaces
@@ -28,7 +28,7 @@ _STATE = frozenset(
 )  # fmt: skip
 
 
-def read_yang(source: str | bytes, form: str, file: str = "", kind: str | None = None) -> Sheet:
+def read_yang(source: str | bytes, form: SheetForm, file: str = "", kind: str | None = None) -> Sheet:
     """Read instance data as a configuration; ``form`` is ``yang-json`` or ``yang-xml``.
 
     ``kind`` is the device's (``router``, ``switch``, ``host``), where it is known: a host's default route is its
@@ -125,4 +125,4 @@ def module_text() -> str:
     return files(__name__).joinpath(f"{OWN}.yang").read_text("utf-8")
 
 
-__all__ = ["module_text", "read_yang", "write_yang", "yang_data"]
+__all__ = ["json_text", "module_text", "read_yang", "write_yang", "xml_elements", "yang_data"]

@@ -27,6 +27,11 @@ def xml_text(data: Members) -> str:
     return "\n".join(lines) + "\n"
 
 
+def xml_elements(data: Members) -> Iterator[str]:
+    """Yield the lines of data as XML, without an element around them."""
+    return _elements(data, "", "")
+
+
 def _elements(data: Members, module: str, indent: str) -> Iterator[str]:
     for key, value in data.items():
         own, _, name = key.rpartition(":")
