@@ -61,7 +61,7 @@ kernel: setup $(NETWORK)  ## compare with the Linux kernel: N=40 random networks
 
 fuzz: setup  ## feed the readers and the simulator with made-up input, SECONDS=60 each
 	@$(BIN)/pip install --quiet --disable-pip-version-check -e '.[fuzz]'
-	@$(BIN)/python tools/fuzz.py sheet $(SECONDS) && $(BIN)/python tools/fuzz.py lab $(SECONDS) \
+	@$(BIN)/python tools/fuzz.py sheet $(SECONDS) && $(BIN)/python tools/fuzz.py data $(SECONDS) && $(BIN)/python tools/fuzz.py lab $(SECONDS) \
 	  && $(BIN)/python tools/fuzz.py network $(SECONDS) && $(BIN)/python tools/fuzz.py archive $(SECONDS)
 
 clean:  ## remove what was set up and built

@@ -1,7 +1,7 @@
 """Coverage-guided fuzzing of the readers: sheets, lab files, archives. Needs the extra `fuzz` (make fuzz installs it).
 
-python tools/fuzz.py sheet|lab|network|archive [SECONDS]   exits 1 at the first input that breaks a promise, and keeps
-it
+python tools/fuzz.py sheet|data|lab|network|archive [SECONDS]   exits 1 at the first input that breaks a promise, and
+keeps it
 """
 
 import io
@@ -16,7 +16,13 @@ import atheris
 
 with atheris.instrument_imports(include=["zensur.core"]):
     from zensur.core.export import capture, namespaces_script
-    from zensur.core.formats import BadArchive, read_archive, sort_papers
+    from zensur.core.formats import (
+        BadArchive,
+        read_archive,
+        read_configurations,
+        sort_papers,
+        write_configuration,
+    )
     from zensur.core.lab import ExpectedPing, read_lab, starter_lab
     from zensur.core.marking.checking.lab_check import check_text
     from zensur.core.sheet import read_sheets, write_sheet
@@ -25,7 +31,17 @@ with atheris.instrument_imports(include=["zensur.core"]):
     from zensur.demo import LABS, lab_text
 
 ROOT = Path(__file__).parent.parent
-MOST_BYTES = {"sheet": 1500, "lab": 1500, "network": 6000, "archive": 4000}
+MOST_BYTES = {"sheet": 1500, "data": 4000, "lab": 1500, "network": 6000, "archive": 4000}
+
+
+SNAPSHOTS = [
+    'zensur snapshot 1\n== links\n[{"ifname":"p1","flags":["UP"],"linkinfo":{"info_kind":"veth"}}]\n== addresses\n'
+    '[{"ifname":"p1","addr_info":[{"family":"inet","local":"10.1.0.1","prefixlen":24}]}]\n== routes\n'
+    '[{"dst":"default","gateway":"10.1.0.2","dev":"p1"}]\n== sysctl\nnet.ipv4.ip_forward = 1\n',
+    'zensur snapshot 1\n== links\n[{"ifname":"p2"}]\n== nftables\n{"nftables":[{"chain":{"family":"ip","table":"n",'
+    '"name":"c","type":"nat","hook":"postrouting","prio":100}},{"rule":{"family":"ip","table":"n","chain":"c","expr":['
+    '{"match":{"op":"==","left":{"meta":{"key":"oifname"}},"right":"p2"}},{"masquerade":null}]}}]}\n',
+]
 
 
 def a_sheet(data: bytes) -> None:
@@ -39,6 +55,18 @@ def a_sheet(data: bytes) -> None:
         for said in (*sheet.diagnostics, *remarks_on(sheet, concerns(sheet.configuration))):
             assert 1 <= said.line <= len(lines)
             assert 1 <= said.column <= said.end
+
+
+def data_of_any_form(data: bytes) -> None:
+    """JSON, XML and snapshots are read without raising; what is read can be written and read again, in every form."""
+    for sheet in read_configurations(data, "fuzz"):
+        lines = sheet.text.split("\n")
+        for said in (*sheet.diagnostics, *remarks_on(sheet, concerns(sheet.configuration))):
+            assert 1 <= said.line <= max(1, len(lines))
+            assert said.column <= said.end
+        for form in ("sheet", "yang-json", "yang-xml"):
+            (again,) = read_configurations(write_configuration(sheet.configuration, form))
+            assert len(again.configuration.items) == len(sheet.configuration.items), form
 
 
 def a_lab(data: bytes) -> None:
@@ -98,11 +126,28 @@ def archives() -> list[bytes]:
 def seeds(kind: str) -> list[str]:
     """Return texts to begin with."""
     labs = [starter_lab("mine", "Mine"), *map(lab_text, LABS)]
-    if kind != "sheet":
+    if kind not in ("sheet", "data"):
         return labs
     read = [lab for text in labs if (lab := read_lab(text).lab) is not None]
     whole = (ROOT / "tests" / "core" / "whole.sheet").read_text("utf-8")
+    if kind == "data":
+        written = [
+            read_sheets(whole)[0].configuration,
+            *(c for lab in read for c in list(lab.model.values())[:2]),
+        ]
+        return [
+            write_configuration(c, form) for c in written for form in ("yang-json", "yang-xml")
+        ] + SNAPSHOTS
     return [whole, *(sheet.text for lab in read for sheet in (*lab.given.values(), *lab.answer.values()))]
+
+
+TARGETS = {
+    "sheet": a_sheet,
+    "data": data_of_any_form,
+    "lab": a_lab,
+    "network": a_network,
+    "archive": an_archive,
+}
 
 
 def main() -> None:
@@ -120,7 +165,13 @@ def main() -> None:
         ]
         atheris.Setup(
             [sys.argv[0], *options, corpus],
-            {"sheet": a_sheet, "lab": a_lab, "network": a_network, "archive": an_archive}[kind],
+            {
+                "sheet": a_sheet,
+                "data": data_of_any_form,
+                "lab": a_lab,
+                "network": a_network,
+                "archive": an_archive,
+            }[kind],
         )
         atheris.Fuzz()
 

@@ -7,6 +7,10 @@ import zipfile
 import pytest
 from playwright.sync_api import Page, expect
 
+from zensur.core.formats import write_configuration
+from zensur.core.lab import read_lab
+from zensur.demo import lab_text
+
 from .helpers import class_zip, heading, payload, violations
 
 
@@ -245,3 +249,26 @@ def test_the_statistics_open_as_a_page_without_names(page: Page) -> None:
     expect(printed.get_by_role("img")).to_have_count(2)
     expect(printed.get_by_text(name)).to_have_count(0)
     assert violations(printed) == []
+
+
+def test_a_paper_in_json_shows_its_marks_at_its_lines_and_its_repair_in_json(page: Page) -> None:
+    lab = read_lab(lab_text("four-gates")).lab
+    assert lab is not None
+    weir = lab.full_paper["weir"].configuration
+    wrong = weir.without(["route 10.64.34.0/24"])
+    page.goto("/labs/four-gates/papers")
+    page.get_by_label("Choose files").set_input_files(
+        payload("weir.json", write_configuration(wrong, "yang-json").encode())
+    )
+    page.get_by_label("Whose sheet is this?").fill("Ida Form")
+    page.get_by_role("button", name="Hand in", exact=True).click()
+    page.get_by_role("link", name="Ida Form").click()
+    mistake = page.get_by_role("button", name="Route missing")
+    mistake.first.click()
+    expect(page.locator("pre.in-form")).to_contain_text('"destination-prefix": "10.64.34.0/24"')
+    page.get_by_role("button", name="weir").first.click()
+    sheet = page.locator(".marked-sheet")
+    expect(sheet).to_contain_text('"ietf-routing:routing"')
+    expect(sheet.locator(".word").first).to_have_text(re.compile('^"[a-z]'))
+    expect(sheet.locator("li.pencilled").first).to_be_visible()
+    assert violations(page) == []

@@ -17,7 +17,8 @@ _SAID = {
     "parent": "the port of a tagged sub-port", "preference": "the preference of a route",
     "dhcp": "leases, given or taken", "dns": "the names that it answers", "service": "the services that it offers",
     "out": "the way out that a translation is for", "sources": "the list whose sources are translated",
-    "external-interface": "the port whose address a translation takes", "name": "its name", "forwarding": "whether it forwards packets",
+    "external-interface": "the port whose address a translation takes", "name": "its name",
+    "forwarding": "whether it forwards packets",
 }  # fmt: skip
 """What our own module says, by its leafs."""
 

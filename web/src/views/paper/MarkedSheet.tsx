@@ -30,7 +30,7 @@ export function MarkedSheet({ sheet, result, fault, onFault }: Props) {
       </div>
     );
   return (
-    <div className="marked-sheet">
+    <div className={sheet.form === "sheet" ? "marked-sheet" : "marked-sheet data"}>
       <ol ref={shown}>
         {lines.map((line, n) => (
           <Line

@@ -46,12 +46,12 @@ def read_device(root: Node, reading: Reading, instance: str | None) -> None:
         transport = server.child("udp-and-tcp")
         address = transport.address("address")
         if address is not None:
-            reading.keep(None, Resolver(address, instance), transport.where("address"), server.path)
+            reading.keep(None, Resolver(address, instance), transport.where("address"), server)
     for service in own.children("service"):
         protocol, port = service.word("protocol"), service.number("port", 1, 65535)
         if protocol in ("tcp", "udp") and port is not None:
             said = Service(protocol, port, instance, service.text("about"))
-            reading.keep(None, said, service.where("protocol"), service.path)
+            reading.keep(None, said, service.where("protocol"), service)
     for pool in own.children("dhcp"):
         _read_leases(pool, reading, instance)
     if own.has("dns"):
@@ -63,10 +63,10 @@ def _read_self(system: Node, own: Node, reading: Reading) -> None:
     node, leaf = (own, "name") if own.has("name") else (system, "hostname")
     name = node.name(leaf)
     if name is not None:
-        reading.keep(None, Name(name), node.where(leaf), node.path)
+        reading.keep(None, Name(name), node.where(leaf), node)
     forwards = own.flag("forwarding")
     if forwards is not None:
-        reading.keep(None, Forwarding(forwards), own.where("forwarding"), own.path)
+        reading.keep(None, Forwarding(forwards), own.where("forwarding"), own)
     for vlan in own.children("vlan"):
         number = vlan.number("id", 1, LAST_VLAN)
         if number is None:
@@ -75,7 +75,7 @@ def _read_self(system: Node, own: Node, reading: Reading) -> None:
         reading.keep(block, Open(), vlan.where("id"))
         label = vlan.text("label")
         if label:
-            reading.keep(block, Label(label), vlan.where("label"), vlan.path)
+            reading.keep(block, Label(label), vlan.where("label"), vlan)
 
 
 def _read_leases(pool: Node, reading: Reading, instance: str | None) -> None:
@@ -86,27 +86,27 @@ def _read_leases(pool: Node, reading: Reading, instance: str | None) -> None:
     reading.keep(block, Open(), pool.where("name"))
     network = pool.prefix("network")
     if isinstance(network, IPv4Network):
-        reading.keep(block, LeaseNetwork(network), pool.where("network"), pool.path)
+        reading.keep(block, LeaseNetwork(network), pool.where("network"), pool)
     given = pool.child("range")
     held = given.span("first", "last")
     if held is not None:
-        reading.keep(block, LeaseRange(held), given.where("first"), given.path)
+        reading.keep(block, LeaseRange(held), given.where("first"), given)
     for excluded in pool.children("exclude"):
         held = excluded.span("first", "last" if excluded.has("last") else "first")
         if held is not None:
-            reading.keep(block, Exclude(held), excluded.where("first"), excluded.path)
+            reading.keep(block, Exclude(held), excluded.where("first"), excluded)
     gateway = pool.v4("gateway")
     if gateway is not None:
-        reading.keep(block, LeaseGateway(gateway), pool.where("gateway"), pool.path)
+        reading.keep(block, LeaseGateway(gateway), pool.where("gateway"), pool)
     for address in pool.parsed_texts("resolver", parse_address):
         if isinstance(address, IPv4Address):
-            reading.keep(block, LeaseResolver(address), pool.where("resolver"), pool.path)
+            reading.keep(block, LeaseResolver(address), pool.where("resolver"), pool)
     order = pool.word("order")
     if order in ("lowest", "highest"):
-        reading.keep(block, LeaseOrder(order == "highest"), pool.where("order"), pool.path)
+        reading.keep(block, LeaseOrder(order == "highest"), pool.where("order"), pool)
     seconds = pool.number("duration", 1, 2**32 - 1)
     if seconds is not None:
-        reading.keep(block, LeaseDuration(seconds), pool.where("duration"), pool.path)
+        reading.keep(block, LeaseDuration(seconds), pool.where("duration"), pool)
 
 
 def _read_names(dns: Node, reading: Reading, block: Block, line: int) -> None:
@@ -115,10 +115,10 @@ def _read_names(dns: Node, reading: Reading, block: Block, line: int) -> None:
         name = record.domain("name")
         address = record.address("address")
         if name is not None and address is not None:
-            reading.keep(block, Record(name, address), record.where("name"), record.path)
+            reading.keep(block, Record(name, address), record.where("name"), record)
     asked = dns.address("ask")
     if asked is not None:
-        reading.keep(block, Ask(asked), dns.where("ask"), dns.path)
+        reading.keep(block, Ask(asked), dns.where("ask"), dns)
 
 
 # --- writing -----------------------------------------------------------------------------------------

@@ -19,7 +19,7 @@ def read_instances(root: Node, reading: Reading) -> list[tuple[str, Node]]:
         if name is None:
             continue
         if not entry.empty(_UNDECLARED):
-            reading.keep(None, Instance(name), entry.where("name"), entry.path)
+            reading.keep(None, Instance(name), entry.where("name"), entry)
         found.append((name, entry.child("vrf-root")))
     return found
 

@@ -5,7 +5,7 @@ What a port is besides (its clock, its side of a translation, its VLANs, its ser
 
 import re
 from collections.abc import Iterator
-from ipaddress import IPv4Address, ip_interface
+from ipaddress import IPv4Address
 from typing import Any
 
 from ...addresses import BadValue, mask_length
@@ -34,7 +34,7 @@ from ...sheet.statements import (
 from ...sheet.statements.routing import Passive, Run
 from ...sheet.vlans import LAST_VLAN, parse_vlan
 from .modules import EXTENSIONS, INSTANCES, INTERFACES, IP, OWN, ROUTES, is_identity
-from .node import Node
+from .node import Node, interface_of
 from .reading import Reading
 from .tree import Members
 
@@ -74,7 +74,7 @@ def read_interfaces(root: Node, reading: Reading) -> None:
         entry.only(_MEMBERS, _STATE)
         reading.keep(block, Open(), entry.where("name"))
         for statement, name, node in _statements(entry, block):
-            reading.keep(block, statement, node.where(name), node.path)
+            reading.keep(block, statement, node.where(name), node)
         for version in (4, 6):
             family = entry.child(f"{IP}:ipv{version}")
             forwards = family.flag("forwarding")
@@ -178,14 +178,14 @@ def _masked(held: Node, version: int) -> Masked | None:
         return None
     length = held.number("prefix-length", 0, address.max_prefixlen)
     if length is not None:
-        return Masked(ip_interface((address, length)))
+        return Masked(interface_of((address, length)))
     mask = held.word("netmask") if version == 4 else None
     if mask is None:
         if not held.has("prefix-length") and not held.has("netmask"):
             held.fail("length-missing", f"{address} needs its prefix-length, such as 24.", "ip")
         return None
     try:
-        return Masked(ip_interface((address, mask_length(mask))), True)
+        return Masked(interface_of((address, mask_length(mask))), True)
     except BadValue as bad:
         held.reading.refuse(bad, held.line("netmask"), f"{held.path}/netmask")
         return None

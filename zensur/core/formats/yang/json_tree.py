@@ -33,8 +33,8 @@ def json_tree(text: str) -> Tree:
         raise BadTree("not-modelled", "It is JSON, but no object with data of YANG modules in it (RFC 7951).")
     _check_depth(data)
     index = _Index(text)
-    index.object(data)
-    return Tree(data, index.lines, True, tuple((1, key) for key in repeated))
+    index.object(data, "")
+    return Tree(data, index.lines, True, tuple((1, key) for key in repeated), index.qualified)
 
 
 def _no_number(word: str) -> None:
@@ -69,8 +69,9 @@ class _Index:
         self.text = text
         self.lines: dict[int, dict[str, int]] = {}
         self.at, self.line = 0, 1
+        self.qualified = False
 
-    def object(self, data: Members) -> None:
+    def object(self, data: Members, module: str) -> None:
         text, own = self.text, {"": self.line}
         self.lines[id(data)] = own
         first = True
@@ -83,17 +84,21 @@ class _Index:
             own[key] = self.line
             if first:
                 own[""], first = self.line, False
+            inner = module
+            if ":" in key:
+                inner = key.partition(":")[0]
+                self.qualified = self.qualified or inner == module
             if type(value) is dict:
-                self.object(value)
+                self.object(value, inner)
             elif type(value) is list:
-                self.list(value)
+                self.list(value, inner)
 
-    def list(self, values: list[Any]) -> None:
+    def list(self, values: list[Any], module: str) -> None:
         for value in values:
             if type(value) is dict:
-                self.object(value)
+                self.object(value, module)
             elif type(value) is list:
-                self.list(value)
+                self.list(value, module)
 
     def _spaced(self, key: str) -> int:
         """Find a member with blanks before its colon, or with a name that is written with escapes."""

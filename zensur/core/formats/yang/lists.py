@@ -47,7 +47,7 @@ def _read_entry(ace: Node, reading: Reading, block: Block) -> None:
             "name",
         )
         return
-    reading.keep(block, Entry(is_identity(forwarding, "accept"), found), family.where(leaf), ace.path)
+    reading.keep(block, Entry(is_identity(forwarding, "accept"), found), family.where(leaf), ace)
 
 
 def write_lists(configuration: Configuration, instance: str | None) -> Members:

@@ -70,10 +70,10 @@ class _Nat:
         ways = {self._realm(policy) for _, policy in policies} - {None}
         kept = [self._policy(entry, policy, len(ways) > 1) for entry, policy in policies]
         for held in self.pools.values():
-            self.reading.keep(None, held.statement, held.node.where("name"), held.node.path)
+            self.reading.keep(None, held.statement, held.node.where("name"), held.node)
         for found in kept:
             if found is not None:
-                self.reading.keep(None, found[0], found[1].where("id"), found[1].path)
+                self.reading.keep(None, found[0], found[1].where("id"), found[1])
         for entry in entries:
             for mapping in entry.child("mapping-table").children("mapping-entry"):
                 self._mapping(mapping)
@@ -156,7 +156,7 @@ class _Nat:
         block = Block(LIST, name, self.instance)
         self.reading.keep(block, Open(), policy.where("id"))
         for node, prefix in found:
-            self.reading.keep(block, Entry(True, prefix), node.where("subnet"), node.path)
+            self.reading.keep(block, Entry(True, prefix), node.where("subnet"), node)
         return name
 
     def _mapping(self, mapping: Node) -> None:
@@ -190,7 +190,7 @@ class _Nat:
             statement = Published(
                 protocol, Endpoint(inside, inner), Endpoint(outside, outer), port, self.instance
             )
-        self.reading.keep(None, statement, where, mapping.path)
+        self.reading.keep(None, statement, where, mapping)
 
     def _single(self, mapping: Node, name: str) -> IPv4Address | None:
         """Return the one address of a prefix."""

@@ -6,7 +6,7 @@ Values are exact about their types (RFC 7951, section 6): a number in quotes is 
 import re
 from collections.abc import Callable, Iterator, Set
 from functools import lru_cache
-from ipaddress import IPv4Address, ip_network
+from ipaddress import IPv4Address, ip_interface, ip_network
 from typing import Any, TypeVar
 
 from ...addresses import Address, AddressRange, BadValue, Interface, Prefix, parse_address, range_of
@@ -21,6 +21,14 @@ T = TypeVar("T")
 _KEYS = ("name", "ip", "destination-prefix", "id", "index", "interface", "match-id", "pool-id")
 parse_interface = lru_cache(maxsize=4096)(_parse_interface)
 """A class's papers bear the same addresses again and again."""
+interface_of = lru_cache(maxsize=4096)(ip_interface)
+"""An address with its length."""
+
+
+@lru_cache(maxsize=4096)
+def _address(text: str) -> Address:
+    """Read an address; a zone behind it is left out."""
+    return parse_address(text.partition("%")[0])
 
 
 class Node:
@@ -54,7 +62,7 @@ class Node:
     def _get(self, name: str) -> Any:
         """Return a member, whether or not it bears the name of its module."""
         found = self.data.get(name)
-        if found is None and name not in self.data:
+        if found is None and self.reading.tree.qualified and name not in self.data:
             module, colon, bare = name.rpartition(":")
             found = self.data.get(bare) if colon and module == self.module else None
             if found is None and not colon:
@@ -165,7 +173,7 @@ class Node:
 
     def address(self, name: str) -> Address | None:
         """Return an address; a zone behind it is left out."""
-        return self._parsed(name, lambda text: parse_address(text.partition("%")[0]))
+        return self._parsed(name, _address)
 
     def v4(self, name: str) -> IPv4Address | None:
         """Return an IPv4 address."""

@@ -1,12 +1,21 @@
 """What is read of instance data so far: statements by their slots, and remarks with the instance path and the line."""
 
 from collections.abc import Iterable
+from typing import Protocol
 
 from ...addresses import BadValue
 from ...sheet import AnyItem, Block, Configuration, Diagnostic, Item, Severity, Statement, Where
 from ...sheet.diagnostics import Remarks
 from ...sheet.statements import Open
 from .tree import Tree
+
+
+class Located(Protocol):
+    """Something in the data that can say where it is; it is asked only where something is to be reported."""
+
+    @property
+    def path(self) -> str:
+        """Its instance identifier."""
 
 
 class Reading:
@@ -24,14 +33,16 @@ class Reading:
         self.forwards: list[tuple[int, bool, Where]] = []
         """What interfaces say of forwarding, each with the family."""
 
-    def keep(self, block: Block | None, statement: Statement, where: Where, path: str = "") -> None:
-        """Keep a statement, unless there is one already in its place."""
+    def keep(
+        self, block: Block | None, statement: Statement, where: Where, node: "Located | None" = None
+    ) -> None:
+        """Keep a statement, which ``node`` says, unless there is one already in its place."""
         item: AnyItem = Item(block, statement, where)
         before = self._items.setdefault(item.slot, item)
         if before is not item and type(statement) is not Open:
             said = f"This was said before, in line {before.where.line}" if before.where else "This was said"
             self.say(
-                Severity.NOTE, "said-twice", where.line, f"{said}; that counts.", path=path,
+                Severity.NOTE, "said-twice", where.line, f"{said}; that counts.", path=node.path if node else "",
             )  # fmt: skip
 
     def items(self) -> Iterable[AnyItem]:

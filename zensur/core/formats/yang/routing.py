@@ -80,12 +80,12 @@ def _read_route(route: Node, reading: Reading, instance: str | None) -> None:
         )
         return
     if address is not None and _is_gateway(route, reading, dest in (DEFAULT_V4, DEFAULT_V6)):
-        reading.keep(None, Gateway(address, port, instance), where, route.path)
+        reading.keep(None, Gateway(address, port, instance), where, route)
         return
     preference = route.number(_PREFERENCE, 1, 255)
     about = route.text("description")
     reading.keep(
-        None, Route(dest, address, port, preference or 10, instance, about), where, route.path
+        None, Route(dest, address, port, preference or 10, instance, about), where, route
     )  # fmt: skip
 
 
@@ -111,14 +111,14 @@ def _read_rip(protocol: Node, reading: Reading, instance: str | None) -> None:
             continue
         where = entry.where("interface")
         if not (entry.empty("no-listen") and entry.has("passive")):
-            reading.keep(block, Run(port), where, entry.path)
+            reading.keep(block, Run(port), where, entry)
         if entry.empty("passive"):
-            reading.keep(block, Passive(port), where, entry.path)
+            reading.keep(block, Passive(port), where, entry)
     default = rip.child("originate-default-route")
     if default.flag("enabled"):
-        reading.keep(block, Announce("default"), default.where("enabled"), default.path)
+        reading.keep(block, Announce("default"), default.where("enabled"), default)
     if rip.child("redistribute").has("static"):
-        reading.keep(block, Announce("static"), rip.child("redistribute").where("static"), rip.path)
+        reading.keep(block, Announce("static"), rip.child("redistribute").where("static"), rip)
 
 
 # --- writing -----------------------------------------------------------------------------------------

@@ -36,3 +36,5 @@ class Tree:
     typed: bool
     """Whether numbers and truth values are told from text, as JSON does."""
     repeated: tuple[tuple[int, str], ...] = field(default=())
+    qualified: bool = False
+    """Whether some member bears the name of its module although its parent is of the same."""
