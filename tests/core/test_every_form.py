@@ -56,3 +56,13 @@ def test_marks_are_the_same_in_every_form(name: str, lab: Lab) -> None:
             assert marked["totals"] == as_sheets["totals"] or not whole, (handed.learner, form)
             for part in ("criteria", "pings") + (("mistakes",) if whole else ()):
                 assert marked[part] == as_sheets[part], (handed.learner, form, part)
+
+
+def test_a_paper_in_data_may_be_as_large_as_one_of_sheets() -> None:
+    """Data says in many lines what a sheet says in one: it is not refused for that."""
+    text = "".join(f"port p{n}\n  address 10.64.{n}.1/24\n  on\n" for n in range(200))
+    (configuration,) = (sheet.configuration for sheet in read_configurations(text))
+    data = write_configuration(configuration, "yang-json").encode()
+    assert data.count(b"\n") * 4 > 8_000
+    paper = read_paper("x", {f"d{n}": (f"d{n}.json", data) for n in range(4)})
+    assert [len(sheet.configuration.items) for sheet in paper.sheets.values()] == [600] * 4

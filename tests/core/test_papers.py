@@ -76,6 +76,9 @@ def test_what_is_left_out_or_guessed_is_said() -> None:
         ("final qay.txt", b"", "quay"),
         ("notes.txt", b"port p1\nname quay\n", "quay"),
         ("notes.txt", b"name nobody\n", None),
+        ("notes.json", b'{"ietf-system:system": {"hostname" : "quay"}}', "quay"),
+        ("notes.xml", b"<config><system><hostname>quay</hostname></system></config>", "quay"),
+        ("notes.txt", b"zensur snapshot 1\n== hostname\nquay\n", "quay"),
     ],
 )
 def test_a_file_of_no_device_is_reported_with_the_device_it_probably_belongs_to(

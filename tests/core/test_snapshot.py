@@ -242,3 +242,55 @@ def test_whatever_a_snapshot_holds_is_read(text: str, codes: list[str] | None) -
         assert sorted(d.code for d in read.diagnostics) == sorted(codes)
     else:
         assert read.diagnostics
+
+
+def chains() -> dict[str, Any]:
+    """Fourteen chains, each of which jumps twenty times to the next."""
+    listed: list[Any] = [
+        {
+            "chain": {
+                "family": "ip",
+                "table": "nat",
+                "name": f"c{n}",
+                "type": "nat" if n == 0 else "",
+                "hook": "postrouting",
+            }
+        }
+        for n in range(14)
+    ]
+    listed += [
+        {
+            "rule": {
+                "family": "ip",
+                "table": "nat",
+                "chain": f"c{n}",
+                "expr": [{"jump": {"target": f"c{n + 1}"}}],
+            }
+        }
+        for n in range(13)
+        for _ in range(20)
+    ]
+    return {"nftables": listed}
+
+
+@pytest.mark.parametrize(
+    ("ruleset", "why"),
+    [
+        (chains(), "more than 2,000 rules"),
+        (rules([OUT, match("ip saddr", {"set": [f"10.9.{n // 256}.{n % 256}" for n in range(300)]}), MASQUERADE]), "more than 256 networks"),
+        (rules(*[[match("ip saddr", f"10.9.{n // 256}.{n % 256}"), {"return": None}] for n in range(2100)]), "more than 2,000 rules"),
+    ],
+)  # fmt: skip
+def test_rules_without_end_are_told_and_left(ruleset: Any, why: str) -> None:
+    read = machine([link("p1"), link("p2")], BOTH, nftables=ruleset)
+    assert [why in d.message for d in read.diagnostics if d.code == "rule-not-read"] == [True]
+    assert lines_of(read, "port") == []
+
+
+def test_ports_that_carry_every_vlan_declare_as_many_as_are_read() -> None:
+    vlans = [{"ifname": "p1", "vlans": [{"vlan": 1, "vlanEnd": 4094}]}]
+    bridge = {"ifname": "br0", "flags": ["UP"], "linkinfo": FILTERING}
+    read = machine([link("p1", master="br0"), bridge], {}, 0, vlans=vlans)
+    assert "port p1: trunk all" in lines_of(read)
+    assert [line for line in lines_of(read) if line.startswith("vlan")][-1] == "vlan 256"
+    assert "many-vlans" in [d.code for d in read.diagnostics]

@@ -288,6 +288,8 @@ BASE = "xmlns='urn:ietf:params:xml:ns:netconf:base:1.0'"
         json.dumps(PLAIN), json.dumps({"ietf-restconf:data": PLAIN}), json.dumps({"data": PLAIN}),
         json.dumps({"ietf-yang-instance-data:instance-data-set": {"name": "a", "content-data": PLAIN}}),
         "\ufeff" + json.dumps(PLAIN, indent=4).replace("\n", "\r\n"), json.dumps(PLAIN, separators=(" ,", " : ")),
+        json.dumps({"ietf-system:system": {"ietf-system:hostname": "weir"}}),
+        json.dumps({"ietf-system:system": {"hostname": "weir", "@hostname": {"ietf-origin:origin": "ietf-origin:intended"}}}),
         json.dumps(PLAIN).replace("hostname", "host\\u006eame"),
         XML, f"<config {BASE}>{XML}</config>", f"<data {BASE}>{XML}</data>",
         f"<?xml version='1.0'?>\n<rpc-reply message-id='1' {BASE}><data>{XML}</data></rpc-reply>]]>]]>",

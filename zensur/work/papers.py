@@ -10,6 +10,8 @@ from ..core.sheet import Sheet, refused_sheet, sheet_of
 
 MOST_LINES = 8_000
 """So many lines the sheets of a paper may have together: what is marked takes two seconds at most."""
+BYTES_A_LINE = 128
+"""So much of JSON, XML or a snapshot says what a line of a sheet does, or less."""
 MOST_FILES, LARGE_FILE = 2_048, 8 * 1024
 """So many files are known again, but for large ones."""
 _TOO_MANY = (
@@ -49,10 +51,17 @@ def read_paper(
 def _within_bounds(files: Iterable[tuple[str, bytes]]) -> Iterator[tuple[str, bytes]]:
     """Yield the files, by path and contents, that are read: not the longest of what is too much together."""
     left = MOST_LINES
-    for file in sorted(set(files), key=lambda file: (file[1].count(b"\n"), file)):
-        left -= file[1].count(b"\n")
+    for length, file in sorted((_length(file[1]), file) for file in set(files)):
+        left -= length
         if left >= 0:
             yield file
+
+
+def _length(content: bytes) -> int:
+    """Return the lines of a sheet; of another form about as many as a sheet that says the same would have."""
+    if form_of(content) == "sheet":
+        return content.count(b"\n")
+    return len(content) // BYTES_A_LINE
 
 
 def _read(path: str, content: bytes, device: Device | None) -> tuple[Sheet, ...]:

@@ -14,6 +14,14 @@ from .flat import FlatNames, Pattern, propose
 
 MOST_FILES_A_PAPER = 2_000
 MOST_NAME = 120
+_OWN_NAME = re.compile(
+    rb"^name[ \t]+(\S{1,40})"
+    rb"|\"hostname\"\s*:\s*\"([^\"]{1,40})\""
+    rb"|<hostname>\s*([^<\s]{1,40})"
+    rb"|^== hostname\r?\n(\S{1,40})",
+    re.MULTILINE | re.IGNORECASE,
+)
+"""What a configuration calls its device, in every form."""
 _STRAY = re.compile(r"(^|/)(__MACOSX(/|$)|\.|Thumbs\.db$|desktop\.ini$)", re.IGNORECASE)
 
 
@@ -183,8 +191,8 @@ def _devices_in(file: File, devices: Sequence[str], remarks: list[str]) -> Itera
 def _probably(file: File, devices: Sequence[str]) -> str | None:
     """Guess whose sheet a file is: by a name nearly spelt so, or by the name that it gives its device."""
     lower = {d.lower(): d for d in devices}
-    said = re.search(rb"^name[ \t]+(\S{1,40})", file.content, re.MULTILINE | re.IGNORECASE)
-    if said and (own := lower.get(said[1].decode("utf-8", "replace").lower())):
+    said = _OWN_NAME.search(file.content)
+    if said and (own := lower.get((said[said.lastindex or 0]).decode("utf-8", "replace").lower())):
         return own
     words = [_stem(file.path).lower(), *re.split(r"[^a-z0-9]+", _stem(file.path).lower())]
     near = (m for word in words if len(word) > 1 for m in get_close_matches(word[:60], lower, 1, 0.75))

@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from ipaddress import IPv4Address, IPv6Address, ip_interface
+from itertools import chain, islice
 from typing import Any
 
 from ...addresses import BadValue
@@ -34,6 +35,10 @@ _MOST_VLANS = 256
 _KINDS = ("veth", "vlan", "dummy", "bridge", "macvlan", "ipvlan", "bond", "team", "")
 
 
+Span = tuple[int, int]
+"""The first and the last of VLANs."""
+
+
 @dataclass(slots=True)
 class Link:
     """A link of the machine: how the system calls it, the block that it is here, and what ``ip`` tells of it."""
@@ -62,7 +67,7 @@ def read_links(
             passed.append(name)
         elif name not in bridges:
             found[name] = Link(name, block, link, _addr_info(addresses.get(name)))
-    empty = {b for b in bridges if all(link.told.get("master") != b for link in found.values())}
+    empty = bridges - {str(link.told.get("master", "")) for link in found.values()}
     bridges -= {b for b in empty if not _BRIDGE_OF_VLAN.match(b)}
     left = sorted(name for name in {*passed, *(empty - bridges)} if name and name != "lo")
     if left:
@@ -232,7 +237,8 @@ def _switch(
             if statement is not None:
                 kept.keep(link.block, statement, snapshot.where("vlans", filtered.get(name)))
     for bridge in sorted(bridges):
-        vlans = [of_bridge[bridge]] if bridge in of_bridge else _carried(filtered.get(bridge, {}))[1]
+        untagged = _carried(filtered.get(bridge, {}))[1]
+        vlans = [of_bridge[bridge]] if bridge in of_bridge else [first for first, _ in untagged]
         held = _addr_info(addresses.get(bridge))
         for vlan in vlans:
             block, where = Block("vlan", str(vlan)), snapshot.where("links", names[bridge])
@@ -246,13 +252,14 @@ def _switch(
 
 def _declare(snapshot: Snapshot, kept: Kept, entries: Sequence[dict[str, Any]]) -> None:
     """Declare the VLANs that ports of filtering bridges carry: a machine needs no declaration."""
-    carried = {vlan for entry in entries for vlans in _carried(entry) for vlan in vlans}
-    if len(carried) > _MOST_VLANS:
+    carried = VlanSet.of(span for entry in entries for spans in _carried(entry) for span in spans)
+    count = sum(high - low + 1 for low, high in carried.spans)
+    if count > _MOST_VLANS:
         kept.note(
             "many-vlans", snapshot.where("vlans"),
-            f"The ports carry {len(carried)} VLANs; the first {_MOST_VLANS} are read as declared.",
+            f"The ports carry {count} VLANs; the first {_MOST_VLANS} are read as declared.",
         )  # fmt: skip
-    for vlan in sorted(carried)[:_MOST_VLANS]:
+    for vlan in islice(chain.from_iterable(range(low, high + 1) for low, high in carried.spans), _MOST_VLANS):
         kept.keep(Block("vlan", str(vlan)), Open(), snapshot.where("vlans"))
 
 
@@ -264,10 +271,10 @@ def _vlan_of(bridge: str, plain: Sequence[str]) -> int:
     return 1 + [b for b in plain if not _BRIDGE_OF_VLAN.match(b)].index(bridge)
 
 
-def _carried(entry: dict[str, Any]) -> tuple[list[int], list[int]]:
+def _carried(entry: dict[str, Any]) -> tuple[list[Span], list[Span]]:
     """Return the VLANs that a port of a filtering bridge carries tagged, and those untagged."""
-    tagged: list[int] = []
-    untagged: list[int] = []
+    tagged: list[Span] = []
+    untagged: list[Span] = []
     listed = entry.get("vlans")
     for told in listed if isinstance(listed, list) else []:
         first = told.get("vlan") if isinstance(told, dict) else None
@@ -275,11 +282,11 @@ def _carried(entry: dict[str, Any]) -> tuple[list[int], list[int]]:
         if not isinstance(first, int) or not isinstance(last, int) or not 1 <= first <= last <= LAST_VLAN:
             continue
         flags = told.get("flags") or []
-        (untagged if "PVID" in flags else tagged).extend(range(first, last + 1))
+        (untagged if "PVID" in flags else tagged).append((first, last))
     return tagged, untagged
 
 
-def _carrying(tagged: list[int], untagged: list[int]) -> Access | Trunk | None:
+def _carrying(tagged: list[Span], untagged: list[Span]) -> Access | Trunk | None:
     if not tagged:
-        return Access(untagged[0]) if untagged else None
-    return Trunk(VlanSet.of((v, v) for v in tagged), untagged[0] if untagged else None)
+        return Access(untagged[0][0]) if untagged else None
+    return Trunk(VlanSet.of(tagged), untagged[0][0] if untagged else None)

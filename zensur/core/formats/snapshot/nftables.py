@@ -13,7 +13,8 @@ from ...sheet import Where
 
 Span = tuple[int, int]
 """The first and the last of port numbers."""
-_MOST_JUMPS = 16
+_MOST_JUMPS, _MOST_STEPS, _MOST_NETWORKS = 16, 2_000, 256
+"""So deep chains jump, so many rules are followed in all, and so many networks may one of them name."""
 _ANY = IPv4Network("0.0.0.0/0")
 _SILENT = ("counter", "log", "comment")
 _BOTH_WAYS = ("random", "fully-random", "persistent")
@@ -140,6 +141,7 @@ class _Walk:
     def __init__(self, hook: str, family: str, table: _Table) -> None:
         self.hook, self.family, self.table = hook, family, table
         self.ended = False
+        self.steps = 0
         self.accepted: list[_LetGo] = []
         """Sources whose packets an accept has let go: nothing after it is for them."""
 
@@ -149,6 +151,13 @@ class _Walk:
         passed: list[_LetGo] = []
         for expr, where in self.table.chains.get(name, ()):
             if self.ended:
+                return
+            self.steps += 1
+            if self.steps > _MOST_STEPS:
+                self.ended = True
+                yield Refused(
+                    words_of(expr), f"more than {_MOST_STEPS:,} rules would have to be followed", where
+                )
                 return
             words = words_of(expr)
             try:
@@ -236,7 +245,7 @@ class _Walk:
             raise NotUnderstood(f"it compares by {op}")
         key = _key(left)
         if key == ("ip", "saddr"):
-            source = Source(op != "!=", tuple(n for one in right for n in _networks(one)))
+            source = Source(op != "!=", _all_networks(right))
             return replace(now, sources=(*now.sources, source))
         if op == "!=":
             raise NotUnderstood(f"it matches all but some by {' '.join(key)}")
@@ -253,7 +262,7 @@ class _Walk:
         if key == ("ip", "daddr"):
             if now.dest is not None:
                 raise NotUnderstood("it asks for the destination twice")
-            return replace(now, dest=tuple(n for one in right for n in _networks(one)))
+            return replace(now, dest=_all_networks(right))
         if key in (("meta", "l4proto"), ("ip", "protocol")):
             named = {str(one) for one in right}
             if named >= _ALL_PROTOCOLS:
@@ -332,6 +341,14 @@ def _networks(told: Any) -> list[IPv4Network]:
     if not networks or any(not isinstance(n, IPv4Network) for n in networks):
         raise NotUnderstood(f"{words_of([told])[:40]} is no IPv4 address, prefix or range")
     return networks
+
+
+def _all_networks(told: list[Any]) -> tuple[IPv4Network, ...]:
+    """Return the networks of a whole set."""
+    found = tuple(n for one in told[: _MOST_NETWORKS + 1] for n in _networks(one))
+    if len(found) > _MOST_NETWORKS:
+        raise NotUnderstood(f"it names more than {_MOST_NETWORKS} networks")
+    return found
 
 
 def _span(told: Any) -> Span:

@@ -1,5 +1,6 @@
 """Static routes and gateways from a machine's routing tables, as ``ip -json route`` tells them."""
 
+from collections import Counter
 from collections.abc import Mapping
 from ipaddress import ip_address, ip_network
 from typing import Any
@@ -28,9 +29,10 @@ def read_routes(snapshot: Snapshot, kept: Kept, links: Mapping[str, Link], forwa
                 found.append((_metric(told), *read, where))
         found.sort(key=lambda route: route[0])
         ranks = _preferences([metric for metric, *_ in found])
+        times = Counter(dest for _, dest, *_ in found)
         for metric, dest, hop, port, where in found:
             preference = ranks[metric]
-            alone = sum(1 for route in found if route[1] == dest) == 1
+            alone = times[dest] == 1
             if hop is not None and dest.prefixlen == 0 and forwards is False and alone:
                 kept.keep(None, Gateway(hop, port), where)
             else:

@@ -50,13 +50,13 @@ class _Who:
     @classmethod
     def of(cls, sources: tuple[Source, ...]) -> "_Who":
         """Return what all of several demands leave over."""
-        denied: list[IPv4Network] = []
+        denied: dict[IPv4Network, None] = {}
         permitted: Networks = (_ANY,)
         for source in sources:
             if source.permit:
                 permitted = tuple(_both(permitted, source.networks))
             else:
-                denied += [n for n in source.networks if n not in denied]
+                denied |= dict.fromkeys(source.networks)
         return cls(tuple(denied), permitted)
 
     def single(self) -> IPv4Address | None:
@@ -84,14 +84,13 @@ class _Group:
 
     first: Translation
     leaves: frozenset[str]
-    entries: list[tuple[bool, IPv4Network, Where]] = field(default_factory=list)
+    entries: dict[tuple[bool, IPv4Network], Where] = field(default_factory=dict)
 
     def add(self, who: _Who, where: Where) -> None:
         """Add sources in the order in which they are tried."""
         for permit, networks in ((False, who.denied), (True, who.permitted)):
             for network in networks:
-                if all((permit, network) != (p, n) for p, n, _ in self.entries):
-                    self.entries.append((permit, network, where))
+                self.entries.setdefault((permit, network), where)
 
 
 class _Translating:
@@ -252,12 +251,13 @@ class _Translating:
         return name
 
     def _who(self, group: _Group) -> Prefix | str:
-        if len(group.entries) == 1 and group.entries[0][0]:
-            return group.entries[0][1]
+        (permit, network), *more = group.entries
+        if permit and not more:
+            return network
         name = f"sources-{self.groups.index(group) + 1}"
         block = Block(LIST, name)
         self.kept.keep(block, Open(), group.first.where)
-        for permit, network, where in group.entries:
+        for (permit, network), where in group.entries.items():
             self.kept.keep(block, Entry(permit, network), where)
         return name
 
@@ -276,7 +276,7 @@ class _Translating:
 
 def _permits(group: _Group, address: IPv4Address) -> bool:
     """Whether a list has an address translated: the first line that fits decides."""
-    return next((permit for permit, network, _ in group.entries if address in network), False)
+    return next((permit for permit, network in group.entries if address in network), False)
 
 
 def _numbers(asked: Condition, target: Target) -> Iterator[tuple[int, int]]:

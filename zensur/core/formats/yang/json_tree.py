@@ -1,7 +1,6 @@
 """Reads JSON (RFC 8259) with the line of each member, which the standard library does not tell."""
 
 import json
-import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -59,6 +58,10 @@ def _inside(value: Any) -> Iterator[Any]:
     return iter(value.values() if type(value) is dict else value)
 
 
+_PATIENCE, _LOST, _MOST_BLANKS = 50_000, 200, 64
+"""How often a name is looked at that may be a value, and how many such looks one in vain counts as."""
+
+
 class _Index:
     """Finds the line of each member: members are met in the order of the text.
 
@@ -70,15 +73,16 @@ class _Index:
         self.lines: dict[int, dict[str, int]] = {}
         self.at, self.line = 0, 1
         self.qualified = False
+        self.patience, self.spaced = _PATIENCE, False
 
     def object(self, data: Members, module: str) -> None:
         text, own = self.text, {"": self.line}
         self.lines[id(data)] = own
         first = True
         for key, value in data.items():
-            at = text.find(f'"{key}":', self.at)
+            at = -1 if self.spaced else text.find(f'"{key}":', self.at)
             if at < 0:
-                at = self._spaced(key)
+                at, self.spaced = self._spaced(key), True
             self.line += text.count("\n", self.at, at)
             self.at = at + len(key) + 3
             own[key] = self.line
@@ -101,6 +105,17 @@ class _Index:
                 self.list(value, module)
 
     def _spaced(self, key: str) -> int:
-        """Find a member with blanks before its colon, or with a name that is written with escapes."""
-        found = re.compile(re.escape(json.dumps(key)) + r"\s*:").search(self.text, self.at)
-        return found.start() if found else self.at
+        """Find a member with blanks before its colon, or with a name that is written with escapes.
+
+        What is not found stays at the line before; nobody is to have whole files searched again and again.
+        """
+        for quoted in dict.fromkeys((f'"{key}"', json.dumps(key))):
+            at = self.text.find(quoted, self.at) if self.patience > 0 else -1
+            while at >= 0 and self.patience > 0:
+                self.patience -= 1
+                behind = at + len(quoted)
+                if self.text[behind : behind + _MOST_BLANKS].lstrip().startswith(":"):
+                    return at
+                at = self.text.find(quoted, behind)
+            self.patience -= _LOST
+        return self.at

@@ -284,6 +284,8 @@ class Node:
         """Note the members that nothing is read of; ``passed`` are those that say nothing of a configuration."""
         for key in self.data.keys() - known - passed:
             module, colon, bare = key.rpartition(":")
+            if key.startswith("@"):  # metadata, such as where a value comes from (RFC 7952)
+                continue
             if not colon or module == self.module:
                 if bare not in known and bare not in passed:
                     self.note("not-read", f"{bare} is not read: nothing in the language says it.", key)
