@@ -36,7 +36,8 @@ MOST_BYTES = {"sheet": 1500, "data": 4000, "lab": 1500, "network": 6000, "archiv
 
 SNAPSHOTS = [
     'zensur snapshot 1\n== links\n[{"ifname":"p1","flags":["UP"],"linkinfo":{"info_kind":"veth"}}]\n== addresses\n'
-    '[{"ifname":"p1","addr_info":[{"family":"inet","local":"10.1.0.1","prefixlen":24}]}]\n== routes\n'
+    '[{"ifname":"p1","addr_info":[{"local":"10.1.0.1","prefixlen":24}]}]\n'
+    "== routes\n"
     '[{"dst":"default","gateway":"10.1.0.2","dev":"p1"}]\n== sysctl\nnet.ipv4.ip_forward = 1\n',
     'zensur snapshot 1\n== links\n[{"ifname":"p2"}]\n== nftables\n{"nftables":[{"chain":{"family":"ip","table":"n",'
     '"name":"c","type":"nat","hook":"postrouting","prio":100}},{"rule":{"family":"ip","table":"n","chain":"c","expr":['

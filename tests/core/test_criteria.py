@@ -175,6 +175,20 @@ def test_translations_for_each_way_out_are_judged_each_for_its_own(lines, fracti
     assert [(f.slip, f.repair) for f in result.faults] == mistakes
 
 
+def test_a_translation_for_one_way_out_is_not_one_for_all() -> None:
+    ports = (
+        "port p1; -address 10.1.0.1/24; -realm internal; -on; port p2; -address 203.0.113.2/30; -realm external; -on;"
+        "port p3; -address 203.0.113.6/30; -realm external; -on;"
+    )
+    tasks = [{"title": "T", "criteria": [{"translation": "weir", "of": "10.1.0.0/24"}]}]
+    links = "weir:p1--ana:p1 weir:p2--bob:p1 weir:p3--cid:p1"
+    devices = "weir=router:p1,p2,p3 ana=host bob=host cid=host"
+    lab = lab_of(devices, links, {"weir": ports + EACH_WAY[0]}, scheme={"tasks": tasks})
+    assert [
+        c.fraction for c in mark(lab, {"weir": ports + EACH_WAY[0].removesuffix(" out p2")}).criteria
+    ] == [0]
+
+
 def test_a_lease_that_nobody_gives_is_half() -> None:
     lab = lab_with({"lease": "ana:p1"})
     cut = lab_with({"lease": "ana:p1"})

@@ -109,6 +109,7 @@ HELD = {"p1": [address("10.1.0.1", 24)]}
          ["route 10.2.0.0/24 via 10.1.0.3 preference 50", "route 10.2.0.0/24 via 10.1.0.2 preference 200"], []),
         (1, [{**TO, "metric": 1024}, {**TO, "gateway": "10.1.0.3", "metric": 20}],
          ["route 10.2.0.0/24 via 10.1.0.3", "route 10.2.0.0/24 via 10.1.0.2 preference 11"], []),
+        (1, [{**TO, "metric": 50}], ["route 10.2.0.0/24 via 10.1.0.2"], []),
         (1, [{**TO, "dst": "default"}], ["route default via 10.1.0.2"], []),
         (0, [{**TO, "dst": "default"}], ["gateway 10.1.0.2"], []),
         (1, [{**TO, "gateway": "10.77.0.2", "flags": ["onlink"]}], ["route 10.2.0.0/24 via 10.77.0.2 out p1"], []),
@@ -294,3 +295,12 @@ def test_ports_that_carry_every_vlan_declare_as_many_as_are_read() -> None:
     assert "port p1: trunk all" in lines_of(read)
     assert [line for line in lines_of(read) if line.startswith("vlan")][-1] == "vlan 256"
     assert "many-vlans" in [d.code for d in read.diagnostics]
+
+
+def test_chains_are_tried_by_their_priority() -> None:
+    late = rules([OUT, INSIDE, {"snat": {"addr": "203.0.113.9"}}])["nftables"]
+    early = rules([OUT, INSIDE, MASQUERADE], chain="first")["nftables"]
+    early[1]["chain"]["prio"] = 50
+    read = machine([link("p1"), link("p2")], BOTH, nftables={"nftables": [*late, *early]})
+    translated = [line for line in lines_of(read, "port") if line.startswith("translate")]
+    assert translated == ["translate from 10.1.0.0/24 to p2 shared"]

@@ -115,8 +115,8 @@ EACH = "translate from 10.64.8.0/24 to p2 shared out p2; translate from 10.64.8.
         # a host has an address for each way out
         ("pool a 203.0.113.4 to 203.0.113.4; pool b 203.0.113.36 to 203.0.113.36;"
          "translate from 10.64.8.0/24 to a out p2; translate from 10.64.8.0/24 to b out p3",
-         [f"ana>{EAST}", f"ana>{WEST}", "east>203.0.113.4", "west>203.0.113.36", "west>203.0.113.4"],
-         ["reply 203.0.113.4", "reply 203.0.113.36", "reply 203.0.113.1", "reply 203.0.113.33", "no-route no-route"]),
+         [f"ana>{EAST}", f"ana>{WEST}", f"ana>{EAST}", "east>203.0.113.4", "west>203.0.113.36", "west>203.0.113.4"],
+         ["reply 203.0.113.4", "reply 203.0.113.36", "reply 203.0.113.4", "reply 203.0.113.1", "reply 203.0.113.33", "no-route no-route"]),
         ("translate 10.64.8.20 as 203.0.113.4 out p2; translate 10.64.8.20 as 203.0.113.36 out p3",
          [f"ana>{EAST}", f"ana>{WEST}", "east>203.0.113.4", "west>203.0.113.36"],
          ["reply 203.0.113.4", "reply 203.0.113.36", "reply 203.0.113.1", "reply 203.0.113.33"]),

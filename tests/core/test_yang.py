@@ -129,6 +129,7 @@ def via(address: str, **more: str) -> dict[str, str]:
     return {"next-hop-address": address, **more}
 
 
+OUTER_TAG = {"of-some-draft:vlan": {"outer-tag": {"tag-type": "c-vlan", "vlan-id": 20}}}
 ADDRESS = [{"ip": "10.1.0.1", "prefix-length": 24}]
 
 
@@ -161,7 +162,7 @@ ADDRESS = [{"ip": "10.1.0.1", "prefix-length": 24}]
         (interface(name="p1.10", type="iana-if-type:l2vlan"), "port p1.10\n  on\n", []),
         (interface(name="tagged", type="iana-if-type:l2vlan"), "", ["no-parent"]),
         (interface(name="tagged", type="iana-if-type:l2vlan", ietf_if_extensions__parent_interface="p1",
-                   ietf_if_extensions__encapsulation={"ietf-if-vlan-encapsulation:dot1q-vlan": {"outer-tag": {"tag-type": "c-vlan", "vlan-id": 20}}}),
+                   ietf_if_extensions__encapsulation=OUTER_TAG),
          "port p1.20\n  on\n", []),
         (interface(name="lo0", type="iana-if-type:softwareLoopback"), "loopback lo0\n  on\n", []),
         (interface(name="vlan10", type="iana-if-type:l3ipvlan"), "vlan 10\n  on\n", []),
@@ -182,6 +183,7 @@ ADDRESS = [{"ip": "10.1.0.1", "prefix-length": 24}]
         # RFC 7317
         (of(ietf_system__system={"hostname": "weir", "dns-resolver": {"server": [{"name": "a", "udp-and-tcp": {"address": "10.1.0.9"}}]}}),
          "name weir\nresolver 10.1.0.9\n", []),
+        (of(zensur_device__device={"name": "weir/2"}), "name weir/2\n", []),
         (of(acme_things__things={}), "", ["unknown-module"]),
     ],
 )  # fmt: skip

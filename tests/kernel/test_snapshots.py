@@ -103,7 +103,9 @@ def by_hand(rules: str) -> Iterator[dict[str, str]]:
                     "ip", "netns", "exec", names[device], "sh", "-c", "echo 1 > /proc/sys/net/ipv4/ip_forward"
                 )
         if rules:
-            run("ip", "netns", "exec", names["toll"], "nft", "-f", "-", text=f"table ip nat {{ {rules}\n}}\n")
+            run(
+                "ip", "netns", "exec", names["toll"], "nft", "-f", "-", text=f"table ip ours {{ {rules}\n}}\n"
+            )
         yield names
     finally:
         for name in names.values():
