@@ -87,7 +87,18 @@ def test_the_examples_of_the_standards_are_read_as_they_say(text: str, sheet: st
     assert {d.code for d in read.diagnostics} == told
 
 
-def test_the_example_of_a_router_is_valid_and_read_on_a_host_as_a_host() -> None:
+@pytest.mark.parametrize("kind", ["router", "switch", "host", None])
+def test_a_default_route_is_the_gateway_of_what_does_not_forward(kind: str | None) -> None:
+    """What forwards would ignore a gateway, whatever kind of device it is."""
     check_valid(RFC8349)
-    read = read_yang(json.dumps(RFC8349), "yang-json", kind="host")
-    assert "gateway 192.0.2.2\ngateway 2001:db8:0:1::2\n" in write_sheet(read.configuration)
+    text = json.dumps(RFC8349)
+    forwards = write_sheet(read_yang(text, "yang-json", kind=kind).configuration)
+    assert "route default via 192.0.2.2\n" in forwards
+    silent = write_sheet(
+        read_yang(text.replace('"forwarding": true, ', ""), "yang-json", kind=kind).configuration
+    )
+    assert ("gateway 192.0.2.2\ngateway 2001:db8:0:1::2\n" in silent) == (kind in ("switch", "host"))
+    off = write_sheet(
+        read_yang(text.replace('"forwarding": true', '"forwarding": false'), "yang-json").configuration
+    )
+    assert "forwarding off\ngateway 192.0.2.2\n" in off

@@ -94,11 +94,11 @@ def _is_gateway(route: Node, reading: Reading, is_default: bool) -> bool:
     said = route.flag(_GATEWAY)
     if said is not None:
         return said and is_default
-    if not is_default or route.has(_PREFERENCE):
-        return False
+    if not is_default or route.has(_PREFERENCE) or any(on for _, on, _ in reading.forwards):
+        return False  # what forwards would ignore its gateway
     if reading.kind is not None:
         return reading.kind != "router"
-    return bool(reading.forwards) and not any(on for _, on, _ in reading.forwards)
+    return bool(reading.forwards)
 
 
 def _read_rip(protocol: Node, reading: Reading, instance: str | None) -> None:
