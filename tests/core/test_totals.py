@@ -4,6 +4,7 @@ import pytest
 
 from tests.core.two_routers import ADDRESS, ANA, GATEWAY, MORE, PING, lab, mark, totals
 from tests.helpers import sheet
+from zensur.core.formats.yang import read_yang
 from zensur.core.lab import Criterion, Scheme
 from zensur.core.marking.criteria.judging import header_of, in_instance, share, shown, texts_of
 from zensur.core.marking.marker import Marker
@@ -221,7 +222,11 @@ def test_comments_are_told_by_their_sheet_each_once_and_without_what_is_quoted()
         "ana": "# the gate\n",
         "bob": "".join(f"# {n}\n" for n in range(120)),
     }
-    paper = Paper("a", {name: read_sheet(text, f"{name}.sheet") for name, text in texts.items()})
+    sheets = {name: read_sheet(text, f"{name}.sheet") for name, text in texts.items()}
+    sheets["quay"] = read_yang(
+        '{"ietf-system:system": {"hostname": "quay"}} # x', "yang-json"
+    )  # no comment there
+    paper = Paper("a", sheets)
     comments = Marker(lab(ADDRESS)).mark(paper).sheet_comments
     assert comments[:3] == (
         SheetComment("weir", "the gate"),

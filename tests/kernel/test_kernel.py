@@ -19,7 +19,7 @@ from zensur.core.sim.neighbours import answers_for
 from zensur.core.sim.numbers import SIX, is_link_local
 from zensur.core.sim.running.targets import parse_number
 
-LABS = int(os.environ.get("KERNEL_LABS", "4"))
+LABS = int(os.environ.get("KERNEL_LABS", "3"))
 
 
 @pytest.mark.skipif(not available(), reason="network namespaces need root, iproute2 and nftables")
