@@ -8,8 +8,9 @@ NPM := npm --prefix web --no-audit --no-fund --loglevel=error
 CHROMIUM := /usr/bin/chromium
 NETWORK := /usr/sbin/nft /usr/bin/tshark
 PAGE := zensur/server/page/index.html
+DOCUMENT := web/src/api/openapi.json
 TYPES := web/src/api/generated.d.ts
-WEB := $(filter-out $(TYPES),$(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null))
+WEB := $(filter-out $(DOCUMENT) $(TYPES),$(shell find web/src web/index.html web/vite.config.ts web/package.json -type f 2>/dev/null))
 
 .PHONY: help demo test build wheel setup lint pytest mutants types screenshots bench kernel fuzz clean
 .DEFAULT_GOAL := help
@@ -65,7 +66,7 @@ fuzz: setup  ## feed the readers and the simulator with made-up input, SECONDS=6
 	  && $(BIN)/python tools/fuzz.py network $(SECONDS) && $(BIN)/python tools/fuzz.py archive $(SECONDS)
 
 clean:  ## remove what was set up and built
-	rm -rf .venv .stamps $(TYPES) web/node_modules zensur/server/page zensur/pages/fonts
+	rm -rf .venv .stamps $(DOCUMENT) $(TYPES) web/node_modules zensur/server/page zensur/pages/fonts
 
 $(BIN)/python:
 	@test -n "$(PYTHON)" || { echo "Python 3.11 is missing: apt-get install python3 python3-venv"; exit 1; }
@@ -87,7 +88,11 @@ $(BIN)/python:
 	@$(NPM) ci --silent
 	@mkdir -p .stamps && touch $@
 
-$(TYPES): web/src/api/openapi.json .stamps/web  # which is not kept: it says nothing that the document does not
+# neither of the two is kept: they say nothing that the shapes of the server do not
+$(DOCUMENT): $(shell find zensur -name '*.py') tools/generate.py | .stamps/python
+	@$(BIN)/python tools/generate.py --document && touch $@
+
+$(TYPES): $(DOCUMENT) .stamps/web
 	@$(NPM) run --silent types >/dev/null && touch $@
 
 $(PAGE): .stamps/web $(WEB)
