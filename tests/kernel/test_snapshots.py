@@ -189,6 +189,7 @@ def test_what_our_export_builds_reads_back_and_pings_alike(lab: Lab) -> None:
         built_of, back = comparable(lab.model[device]), comparable(sheet.configuration)
         if not leases:
             assert built_of["addresses"] <= back["addresses"], device  # type: ignore[operator]
+            assert built_of["routes"] <= back["routes"], device  # type: ignore[operator]
     again = Network.of_lab(lab, {**lab.model, **{d: s.configuration for d, s in read.items()}}, Wiring(lab))
     nodes = [n for n in network.nodes if network.own(n)]
     pairs = list(itertools.product(nodes, [min(network.own(n)) for n in nodes]))

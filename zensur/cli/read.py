@@ -48,7 +48,7 @@ def convert(file: Path, form: str, output: Path | None) -> None:
     sheets = read_configurations(file.read_bytes(), file.name)
     lost = [d for sheet in sheets for d in sheet.diagnostics if _is_lost(d, sheet)]
     for d in lost:
-        say(f"{file.name}:{d.line}:{d.column}: left out: {d.message}")
+        say(f"{file.name}:{d.line}:{d.column}: left out, or read as something else: {d.message}")
     if form != "sheet" and len(sheets) > 1:
         unusable(
             f"{file.name}: it holds {len(sheets)} sheets, and a file of {form} is of one device: split it at its "
@@ -74,11 +74,21 @@ def yang_module() -> None:
     click.echo(module_text(), nl=False)
 
 
+_INFORMS = (
+    "part-missing",
+    "said-twice",
+    "no-clock",
+    "empty-sheet",
+    "address-is-network",
+    "address-is-broadcast",
+)
+"""Remarks on data and snapshots that tell of nothing lost."""
+
+
 def _is_lost(remark: Diagnostic, sheet: Sheet) -> bool:
-    """Whether a remark tells of something left out: an error, and in other forms than ours what is not read."""
-    return remark.severity is Severity.ERROR or (
-        sheet.form != "sheet" and remark.code in ("not-read", "rule-not-read", "unknown-module")
-    )
+    """Whether a remark tells of something left out: an error, and in other forms than ours whatever is not read as it
+    stands."""
+    return remark.severity is Severity.ERROR or (sheet.form != "sheet" and remark.code not in _INFORMS)
 
 
 def _remarks(sheet: Sheet) -> list[Diagnostic]:

@@ -9,7 +9,7 @@ from ...sheet import Configuration, Diagnostic, Forwarding, Name, Severity, Shee
 from ...sheet.decoding import text_of
 from ...sheet.statements import Clocking, Resolver
 from ...sheet.words import check_name
-from ..yang.tree import MOST_BYTES
+from ..tree import MOST_BYTES
 from .kept import Kept
 from .links import Link, kept_settings, read_links
 from .parts import HEAD, Snapshot

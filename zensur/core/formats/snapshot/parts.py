@@ -6,8 +6,8 @@ from typing import Any
 
 from ...sheet import Severity, Where
 from ...sheet.diagnostics import Diagnostic, Remarks
-from ..yang.json_tree import json_tree
-from ..yang.tree import BadTree, Tree
+from ..json_tree import json_tree
+from ..tree import BadTree, Tree
 
 HEAD = "zensur snapshot"
 _FIRST = re.compile(r"zensur snapshot\s+(\S+)\s*\Z")

@@ -6,7 +6,7 @@ from ipaddress import ip_address, ip_network
 from typing import Any
 
 from ...addresses import Address, Prefix
-from ...sheet import Block, Gateway, Route, Where
+from ...sheet import Gateway, Route, Where
 from .kept import Kept
 from .links import Link
 from .parts import Snapshot
@@ -105,7 +105,7 @@ def _with_hop(
                 "not-read", where, f"{said} leaves by {str(told.get('dev'))[:20]}, which is no port here."
             )
             return None
-        return dest, hop, _port(link.block) if hop is None or not _covers(link, hop) else None
+        return dest, hop, link.block.port_name if hop is None or not _covers(link, hop) else None
     return dest, hop, None
 
 
@@ -118,10 +118,6 @@ def _covers(link: Link, hop: Address) -> bool:
         if network is not None and hop in network:
             return True
     return False
-
-
-def _port(block: Block) -> str:
-    return block.port_name
 
 
 def _prefix(text: str, version: int) -> Prefix | None:

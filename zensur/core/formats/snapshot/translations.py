@@ -64,10 +64,6 @@ class _Who:
         only = self.permitted[0] if len(self.permitted) == 1 and not self.denied else None
         return only.network_address if only is not None and only.prefixlen == 32 else None
 
-    def has(self, address: IPv4Address) -> bool:
-        """Whether a source is among them."""
-        return not any(address in n for n in self.denied) and any(address in n for n in self.permitted)
-
 
 def _both(some: Networks, others: Networks) -> Iterator[IPv4Network]:
     for one in some:

@@ -4,19 +4,19 @@ from importlib.resources import files
 
 from ...sheet import Configuration, Diagnostic, Forwarding, Severity, Sheet, SheetForm
 from ...sheet.decoding import text_of
+from ..json_tree import json_tree
+from ..tree import MOST_BYTES, BadTree, Members
 from .device import read_device, write_device
 from .encoding import json_text, xml_elements, xml_text
 from .envelope import content_of
 from .instances import instance_names, read_instances, write_instances
 from .interfaces import read_interfaces, write_interfaces
-from .json_tree import json_tree
 from .lists import read_lists, write_lists
 from .modules import INSTANCES, INTERFACES, LISTS, NAT, OWN, ROUTING, SYSTEM
 from .nat import read_nat, write_nat
 from .node import Node
 from .reading import Reading
 from .routing import read_routing, write_routing
-from .tree import MOST_BYTES, BadTree, Members
 from .xml_tree import xml_tree
 
 _TOP = frozenset(

@@ -23,10 +23,10 @@ from ...sheet.statements import (
 )
 from ...sheet.statements.servers import DHCP, DNS
 from ...sheet.vlans import LAST_VLAN
+from ..tree import Members
 from .modules import OWN, SYSTEM
 from .node import Node
 from .reading import Reading
-from .tree import Members
 
 _PART = r"([A-Za-z0-9_]([A-Za-z0-9_-]{0,61})?)?[A-Za-z0-9]"
 _HOST_NAME = re.compile(rf"{_PART}(\.{_PART})*\Z")

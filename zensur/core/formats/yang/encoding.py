@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from typing import Any
 from xml.sax.saxutils import escape
 
+from ..tree import Members
 from .modules import namespace_of
-from .tree import Members
 
 _NETCONF = "urn:ietf:params:xml:ns:netconf:base:1.0"
 

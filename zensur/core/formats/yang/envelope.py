@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from .tree import BadTree, Members
+from ..tree import BadTree, Members
 
 _WRAPPERS = (
     "data",

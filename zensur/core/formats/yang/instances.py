@@ -3,10 +3,10 @@
 from ...sheet import Configuration
 from ...sheet.statement import folded
 from ...sheet.statements import Instance, Member
+from ..tree import Members
 from .modules import INSTANCES, OWN
 from .node import Node
 from .reading import Reading
-from .tree import Members
 
 _UNDECLARED = f"{OWN}:undeclared"
 

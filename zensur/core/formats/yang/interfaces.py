@@ -33,10 +33,10 @@ from ...sheet.statements import (
 )
 from ...sheet.statements.routing import Passive, Run
 from ...sheet.vlans import LAST_VLAN, parse_vlan
+from ..tree import Members
 from .modules import EXTENSIONS, INSTANCES, INTERFACES, IP, OWN, ROUTES, is_identity
 from .node import Node, interface_of
 from .reading import Reading
-from .tree import Members
 
 _TYPE = "iana-if-type"
 _ETHERNET, _SERIAL = f"{_TYPE}:ethernetCsmacd", f"{_TYPE}:propPointToPointSerial"

@@ -4,10 +4,10 @@ from ...sheet import Block, Configuration, Open
 from ...sheet.statement import folded
 from ...sheet.statements import Entry
 from ...sheet.statements.translation import LIST
+from ..tree import Members
 from .modules import LISTS, is_identity
 from .node import Node
 from .reading import Reading
-from .tree import Members
 
 _TYPES = {
     frozenset((4,)): "ipv4-acl-type",

@@ -14,10 +14,10 @@ from ...sheet import Block, Configuration, Endpoint, OnPort, Open, Statement
 from ...sheet.statement import folded
 from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published, Realm
 from ...sheet.statements.translation import LIST
+from ..tree import Members
 from .modules import NAT, OWN, is_identity
 from .node import Node
 from .reading import Reading
-from .tree import Members
 
 _PROTOCOLS = {"tcp": 6, "udp": 17}
 _BY_NUMBER = {number: name for name, number in _PROTOCOLS.items()}

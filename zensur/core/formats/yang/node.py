@@ -13,9 +13,9 @@ from ...addresses import Address, AddressRange, BadValue, Interface, Prefix, par
 from ...addresses import parse_interface as _parse_interface
 from ...sheet import Severity, Where
 from ...sheet.words import check_domain, check_name
+from ..tree import Members
 from .modules import KNOWN
 from .reading import Reading
-from .tree import Members
 
 T = TypeVar("T")
 _KEYS = ("name", "ip", "destination-prefix", "id", "index", "interface", "match-id", "pool-id")

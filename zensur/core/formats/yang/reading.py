@@ -7,7 +7,7 @@ from ...addresses import BadValue
 from ...sheet import AnyItem, Block, Configuration, Diagnostic, Item, Severity, Statement, Where
 from ...sheet.diagnostics import Remarks
 from ...sheet.statements import Open
-from .tree import Tree
+from ..tree import Tree
 
 
 class Located(Protocol):

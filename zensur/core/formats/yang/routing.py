@@ -12,10 +12,10 @@ from ...sheet.statement import folded
 from ...sheet.statements import Announce
 from ...sheet.statements.routing import RIP as RIP_BLOCK
 from ...sheet.statements.routing import Passive, Run
+from ..tree import Members
 from .modules import OWN, RIP, ROUTES, ROUTING, is_identity
 from .node import Node
 from .reading import Reading
-from .tree import Members
 
 _PREFERENCE, _GATEWAY = f"{OWN}:preference", f"{OWN}:gateway"
 _ROUTE = frozenset(("destination-prefix", "description", "next-hop", _PREFERENCE, _GATEWAY))

@@ -6,8 +6,8 @@ from xml.etree.ElementTree import ParseError
 from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import DefusedXMLParser
 
+from ..tree import MOST_DEPTH, MOST_ENTRIES, BadTree, Members, Tree
 from .modules import module_of
-from .tree import MOST_DEPTH, MOST_ENTRIES, BadTree, Members, Tree
 
 _END = b"]]>]]>"
 """What ended a message of NETCONF once (RFC 4742, section 3)."""
