@@ -22,6 +22,7 @@ VIEWS = [
     "/labs/four-gates/pings/2",
     "/labs/first-addresses/papers",
     "/papers/2",
+    "/papers/12",
 ]
 
 

@@ -19,6 +19,7 @@ from zensur.core.marking.scheme import tasks_of
 from zensur.core.marking.slips.catalogue import SLIPS
 from zensur.core.sheet import OnPort, Route, Switched, read_sheet, write_sheet
 from zensur.demo import LABS, demo_papers, lab_text
+from zensur.work.papers import read_paper
 
 DEMO: dict[str, Lab] = {name: lab for name in LABS if (lab := read_lab(lab_text(name)).lab) is not None}
 FIRST, RING = DEMO["first-addresses"], DEMO["four-gates"]
@@ -110,8 +111,8 @@ def test_the_demo_papers_are_as_announced(name: str) -> None:
     marker = Marker(lab)
     results = {}
     for hand_in in demo_papers(name, lab):
-        sheets = {d: read_sheet(f.content, f.path) for d, f in hand_in.files.items()}
-        results[hand_in.learner] = marker.mark(Paper(hand_in.learner, sheets))
+        files = {d: (f.path, f.content) for d, f in hand_in.files.items()}
+        results[hand_in.learner] = marker.mark(read_paper(hand_in.learner, files, devices=lab.devices))
     assert len(results) == 6
     full = [r for r in results.values() if r.score == r.out_of]
     blank = [r for r in results.values() if r.score == r.carried == 0]

@@ -5,9 +5,10 @@ from typing import Any
 
 import yaml
 
-from ..core.formats import File, HandIn
+from ..core.formats import SUFFIXES, File, HandIn, write_configuration
 from ..core.lab import Lab, read_lab
 from ..core.marking.making.papers import sample_class
+from ..core.sheet import read_sheet
 from ..work.desk import Desk
 
 LABS = (
@@ -53,7 +54,14 @@ def _paper(learner: str, told: dict[str, Any], answers: dict[str, str]) -> HandI
         if change["from"] not in before:
             raise ValueError(f"{learner}: {change['device']} has no {change['from']!r}")
         sheets[change["device"]] = before.replace(change["from"], change["to"], 1)
-    return HandIn(learner, {d: File(f"{d}.sheet", text.encode()) for d, text in sheets.items()})
+    forms: dict[str, str] = told.get("form", {})
+    return HandIn(learner, {d: _file(d, text, forms.get(d, "sheet")) for d, text in sheets.items()})
+
+
+def _file(device: str, sheet: str, form: str) -> File:
+    """Return a sheet as the file that a learner hands in, who may have it in another form."""
+    text = sheet if form == "sheet" else write_configuration(read_sheet(sheet).configuration, form)
+    return File(device + SUFFIXES[form], text.encode())
 
 
 def fill(desk: Desk) -> None:

@@ -21,7 +21,6 @@ KNOWN = frozenset(
 _IETF = "urn:ietf:params:xml:ns:yang:"
 _OWN_NAMESPACE = "tag:zensur.example,2026:device"
 _BASE = "urn:ietf:params:xml:ns:netconf:base:1.0"
-_PUBLISHED = ("ietf-", "iana-")
 
 
 def namespace_of(module: str) -> str:

@@ -6,7 +6,7 @@ Values are exact about their types (RFC 7951, section 6): a number in quotes is 
 import re
 from collections.abc import Callable, Iterator, Set
 from functools import lru_cache
-from ipaddress import IPv4Address, ip_interface, ip_network
+from ipaddress import IPv4Address, ip_interface
 from typing import Any, TypeVar
 
 from ...addresses import Address, AddressRange, BadValue, Interface, Prefix, parse_address, range_of
@@ -293,13 +293,3 @@ class Node:
                 self.note("not-read", f"{key} is not read: nothing in the language says it.", key)
             else:
                 self.note("unknown-module", f"The module {module[:60]} is not read.", key)
-
-
-def whole_range(prefix: Prefix) -> AddressRange:
-    """Return all addresses of a prefix."""
-    return AddressRange(prefix.network_address, prefix.broadcast_address)
-
-
-def host_prefix(address: Address) -> Prefix:
-    """Return the prefix that is one address."""
-    return ip_network((address, address.max_prefixlen))
