@@ -65,6 +65,14 @@ VLANS = [
     {"ifname": "p3", "vlans": [{"vlan": 10}]},
     {"ifname": "br0", "vlans": [{"vlan": 10, "flags": ["PVID", "Egress Untagged"]}]},
 ]
+
+
+def tagged(parent: str, vlan: int, **more: Any) -> dict[str, Any]:
+    """A tagged link of another, as ip -details tells of it."""
+    info = {"linkinfo": {"info_kind": "vlan", "info_data": {"id": vlan}}}
+    return link(f"{parent}.{vlan}", "vlan", link=parent, **more) | info
+
+
 FILTERING = {"info_kind": "bridge", "info_data": {"vlan_filtering": 1}}
 
 
@@ -78,7 +86,7 @@ FILTERING = {"info_kind": "bridge", "info_data": {"vlan_filtering": 1}}
          ["port p1", "port p1: on"], ["not-a-port"]),
         (machine([link("lo", ""), link("d0", "dummy")], {"lo": [address("127.0.0.1", 8), address("10.9.9.9", 32)], "d0": [address("10.9.9.8", 32)]}),
          ["loopback lo", "loopback lo: address 10.9.9.9/32", "loopback lo: on", "loopback d0", "loopback d0: address 10.9.9.8/32", "loopback d0: on"], []),
-        (machine([link("p1"), link("tag", "vlan", link="p1") | {"linkinfo": {"info_kind": "vlan", "info_data": {"id": 10}}}], {"tag": [address("10.1.0.1", 24)]}),
+        (machine([link("p1"), tagged("p1", 10) | {"ifname": "tag"}], {"tag": [address("10.1.0.1", 24)]}),
          ["port p1", "port p1: on", "port p1.10", "port p1.10: address 10.1.0.1/24", "port p1.10: on"], []),
         (machine([link("p1")], {"p1": [address("10.1.0.7", 24, dynamic=True), address("fd00::7", 64, dynamic=True), address("fe80::7", 64)]}),
          ["port p1", "port p1: address fe80::7/64", "port p1: address dhcp", "port p1: address auto", "port p1: on"], []),
@@ -90,11 +98,38 @@ FILTERING = {"info_kind": "bridge", "info_data": {"vlan_filtering": 1}}
           "vlan 1", "vlan 10", "vlan 10: address 10.1.0.2/24", "vlan 11", "vlan 12", "vlan 20"], []),
         (machine([link("p1", master="vlan30"), link("vlan30", "bridge")], {"vlan30": [address("10.3.0.2", 24)]}, 0),
          ["port p1", "port p1: on", "port p1: access 30", "vlan 30", "vlan 30: address 10.3.0.2/24"], []),
+        # a bridge for each VLAN, with tagged links of a port in them; the second bridge is known by its one tag
+        (machine([link("p1", master="vlan20"), tagged("p1", 10, master="b"), tagged("p2", 10, up=False, master="b"), link("vlan20", "bridge"), link("b", "bridge")],
+                 {"b": [address("10.1.0.2", 24)]}, 0),
+         ["port p1", "port p1: on", "port p1: trunk 10 native 20", "port p2", "port p2: off", "port p2: trunk 10", "vlan 10", "vlan 10: address 10.1.0.2/24", "vlan 20"], []),
+        (machine([tagged("p1", 10, master="vlan20"), link("vlan20", "bridge")], {}, 0),
+         ["port p1", "port p1: on", "port p1: trunk 10", "vlan 20"], ["other-tag"]),
+        (machine([link("p1", master="a"), link("p2", master="c"), link("a", "bridge"), link("c", "bridge"), tagged("p2", 1, master="c")], {}, 0),
+         ["port p1", "port p1: on", "port p1: access 2", "port p2", "port p2: on", "port p2: trunk 1 native 1", "vlan 2"], []),
+        # the machine itself in a VLAN of its filtering bridge
+        (machine([link("p2", master="br0"), {"ifname": "br0", "flags": ["UP"], "linkinfo": FILTERING}, tagged("br0", 11)], {"br0.11": [address("10.1.0.2", 24)]}, 0, vlans=VLANS),
+         ["port p2", "port p2: on", "port p2: trunk 10-12 native 20", "vlan 10", "vlan 11", "vlan 11: address 10.1.0.2/24", "vlan 11: on", "vlan 12", "vlan 20"], []),
     ],
 )  # fmt: skip
 def test_links_become_ports(read: Sheet, lines: list[str], codes: list[str]) -> None:
     assert lines_of(read) == lines
     assert [d.code for d in read.diagnostics if d.code != "part-missing"] == codes
+
+
+def test_a_switch_finds_its_gateway_in_a_vlan() -> None:
+    routes = [
+        {"dst": "default", "gateway": "10.3.0.1", "dev": "vlan30", "flags": ["onlink"]},
+        {"dst": "default", "gateway": "10.9.0.1", "dev": "vlan30", "flags": ["onlink"]},
+    ]
+    for route, wanted in zip(routes, (["gateway 10.3.0.1"], []), strict=True):
+        read = machine(
+            [link("p1", master="vlan30"), link("vlan30", "bridge")],
+            {"vlan30": [address("10.3.0.2", 24)]},
+            0,
+            routes=[route],
+        )
+        assert [line for line in lines_of(read) if line.startswith("gateway")] == wanted
+        assert [d.code for d in read.diagnostics] == [[], ["not-read"]][not wanted]
 
 
 TO = {"dst": "10.2.0.0/24", "gateway": "10.1.0.2", "dev": "p1", "protocol": "static"}

@@ -83,7 +83,8 @@ class Wires:
             vlan = device.carries[port].vlan_of(tag)
             if vlan is None or vlan not in device.declared:
                 return None
-            return End(number, self.name(number, f"{name}v{vlan}"), f"vlan{vlan}", self.network.on[port])
+            called = f"{name}.{vlan}" if tag else name
+            return End(number, self.name(number, called), f"vlan{vlan}", self.network.on[port])
         own = device.by_key.get(wiring.key_of(port, tag))
         if own is None:
             return None

@@ -10,6 +10,7 @@ from ...sheet.decoding import text_of
 from ...sheet.statements import Clocking, Resolver
 from ...sheet.words import check_name
 from ..tree import MOST_BYTES
+from .bridges import read_bridges
 from .kept import Kept
 from .links import Link, kept_settings, read_links
 from .parts import HEAD, Snapshot
@@ -40,9 +41,10 @@ def read_snapshot(
     _name(snapshot, kept)
     forwards = _forwarding(snapshot, kept)
     links = read_links(snapshot, kept, ports, forwards)
-    _clocks(snapshot, kept, links, serial)
-    read_routes(snapshot, kept, links, forwards)
-    read_translations(snapshot, kept, links)
+    _clocks(snapshot, kept, links.ports, serial)
+    own = read_bridges(snapshot, kept, links)
+    read_routes(snapshot, kept, {**links.ports, **own}, forwards)
+    read_translations(snapshot, kept, links.ports)
     _resolvers(snapshot, kept)
     remarks = snapshot.remarks
     return Sheet(kept.configuration(), tuple(remarks.kept), remarks.more, text, form="snapshot")
@@ -88,7 +90,7 @@ def _speaks_six(snapshot: Snapshot) -> bool:
 
 def _clocks(snapshot: Snapshot, kept: Kept, links: Mapping[str, Link], serial: Set[str]) -> None:
     for link in links.values():
-        if link.block.name.lower() in serial:
+        if link.block.kind == "port" and link.block.name.lower() in serial:
             where = snapshot.where("links", link.told)
             kept.keep(link.block, Clocking(CLOCK), where)
             kept.note(

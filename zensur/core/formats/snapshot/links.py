@@ -1,58 +1,62 @@
-"""Ports, sub-ports, loopbacks, VLANs and their addresses, from what ``ip`` and ``bridge`` tell of a machine's links."""
+"""Ports, sub-ports, loopbacks and their addresses, from what ``ip`` tells of a machine's links."""
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, field
-from ipaddress import IPv4Address, IPv6Address, ip_interface
-from itertools import chain, islice
+from ipaddress import ip_interface
 from typing import Any
 
 from ...addresses import BadValue
 from ...sheet import Block, Masked, OnPort, Open, Severity, Switched, Where
-from ...sheet.statements import Access, Advertised, Leased, Proxy, Trunk
-from ...sheet.vlans import LAST_VLAN, VlanSet
+from ...sheet.statements import Advertised, Leased, Proxy
+from ...sheet.vlans import LAST_VLAN
 from ...sheet.words import check_name
 from .kept import Kept
 from .parts import Snapshot
 
-_OWN_LOOPBACKS = (IPv4Address("127.0.0.1"), IPv6Address("::1"))
-_BRIDGE_OF_VLAN = re.compile(r"vlan([0-9]{1,4})\Z", re.IGNORECASE)
+BRIDGE_OF_VLAN = re.compile(r"vlan([0-9]{1,4})\Z", re.IGNORECASE)
 _PASSED_OVER = (
-    "docker",
-    "virbr",
-    "tun",
-    "tap",
-    "wg",
-    "sit",
-    "gre",
-    "ip6tnl",
-    "tunl",
-    "ip_vti",
-    "ip6_vti",
-    "erspan",
-)
-_MOST_VLANS = 256
+    "docker", "virbr", "tun", "tap", "wg", "sit", "gre", "ip6tnl", "tunl", "ip_vti", "ip6_vti", "erspan",
+)  # fmt: skip
 _KINDS = ("veth", "vlan", "dummy", "bridge", "macvlan", "ipvlan", "bond", "team", "")
-
-
-Span = tuple[int, int]
-"""The first and the last of VLANs."""
 
 
 @dataclass(slots=True)
 class Link:
-    """A link of the machine: how the system calls it, the block that it is here, and what ``ip`` tells of it."""
+    """A link of the machine: how the system calls it, the block that it is here, and what ``ip`` tells of it.
+
+    ``tag`` is that of a tagged link in a bridge: it is its port, as far as a VLAN goes.
+    """
 
     system: str
     block: Block
     told: dict[str, Any]
     addresses: list[dict[str, Any]] = field(default_factory=list)
+    tag: int | None = None
+
+    @property
+    def master(self) -> str:
+        """The bridge that it is in; empty where it is in none."""
+        return str(self.told.get("master", ""))
 
 
-def read_links(
-    snapshot: Snapshot, kept: Kept, known: Sequence[str], forwards: bool | None
-) -> Mapping[str, Link]:
-    """Read all links; ``known`` are the ports that the device has, where that is known. By the system's names."""
+@dataclass(frozen=True, slots=True)
+class Links:
+    """The links of a machine by the system's names: all that is told of them, those that are ports or loopbacks, and
+    those that are bridges."""
+
+    told: Mapping[str, dict[str, Any]]
+    addressed: Mapping[str, dict[str, Any]]
+    ports: Mapping[str, Link]
+    bridges: Set[str]
+
+    def addresses(self, name: str) -> list[dict[str, Any]]:
+        """Return what is told of the addresses of a link."""
+        return _addr_info(self.addressed.get(name))
+
+
+def read_links(snapshot: Snapshot, kept: Kept, known: Sequence[str], forwards: bool | None) -> Links:
+    """Read all links; ``known`` are the ports that the device has, where that is known."""
     told = snapshot.entries("links")
     names = {str(link.get("ifname", "")): link for link in told}
     addresses = {str(a.get("ifname", "")): a for a in snapshot.entries("addresses")}
@@ -67,20 +71,28 @@ def read_links(
             passed.append(name)
         elif name not in bridges:
             found[name] = Link(name, block, link, _addr_info(addresses.get(name)))
-    empty = bridges - {str(link.told.get("master", "")) for link in found.values()}
-    bridges -= {b for b in empty if not _BRIDGE_OF_VLAN.match(b)}
-    left = sorted(name for name in {*passed, *(empty - bridges)} if name and name != "lo")
+    _tagged(found.values(), bridges)
+    members = {link.master for link in found.values()}
+    empty = {name for name in bridges - members if not BRIDGE_OF_VLAN.match(name)}
+    left = sorted(name for name in {*passed, *empty} if name and name != "lo")
     if left:
         kept.say(
             Severity.NOTE, "not-a-port", snapshot.where("links").line,
             f"Passed over, for they are no ports of the device: {', '.join(left[:12])}.",
         )  # fmt: skip
     proxies = _silent(snapshot) if forwards else {}
-    for own in found.values():
-        if own.system != "lo" or any(True for _ in _held(own, True)):
+    for own in sorted(found.values(), key=lambda link: link.tag is not None):
+        if own.system != "lo" or any(True for _ in held(own, True)):
             _keep(own, snapshot, kept, proxies)
-    _switch(snapshot, kept, names, addresses, found, bridges)
-    return found
+    return Links(names, addresses, found, bridges - empty)
+
+
+def _tagged(links: Iterable[Link], bridges: Set[str]) -> None:
+    """Take tagged links that are in bridges as VLANs of their ports."""
+    for link in links:
+        sub_port = link.block.sub_port_of
+        if sub_port and link.master in bridges:
+            link.block, link.tag = Block("port", sub_port[0]), sub_port[1]
 
 
 def _kind(link: dict[str, Any]) -> str:
@@ -88,7 +100,8 @@ def _kind(link: dict[str, Any]) -> str:
     return str(info.get("info_kind", "")) if isinstance(info, dict) else ""
 
 
-def _info(link: dict[str, Any]) -> dict[str, Any]:
+def link_info(link: dict[str, Any]) -> dict[str, Any]:
+    """Return what is told of a link as one of its kind."""
     info = link.get("linkinfo")
     data = info.get("info_data") if isinstance(info, dict) else None
     return data if isinstance(data, dict) else {}
@@ -126,7 +139,9 @@ def _block(
         return Block("loopback", "lo")
     name = _name(link, known)
     if kind == "vlan":
-        parent, vlan = names.get(str(link.get("link", ""))), _info(link).get("id")
+        parent, vlan = names.get(str(link.get("link", ""))), link_info(link).get("id")
+        if parent and _kind(parent) == "bridge" and isinstance(vlan, int) and 1 <= vlan <= LAST_VLAN:
+            return Block("vlan", str(vlan))  # the machine itself in a VLAN of its bridge
         base = _name(parent, known) if parent else str(link.get("link", "")) or name.partition(".")[0]
         if isinstance(vlan, int) and 1 <= vlan <= LAST_VLAN:
             name = f"{base}.{vlan}"
@@ -144,16 +159,16 @@ def _block(
     return Block("loopback" if kind == "dummy" else "port", name)
 
 
-def _held(link: Link, loopback: bool) -> Iterator[tuple[Masked, dict[str, Any]]]:
+def held(link: Link, loopback: bool) -> Iterator[tuple[Masked, dict[str, Any]]]:
     """Yield the addresses that a configuration says; those of leases and advertisements are not among them."""
     for told in link.addresses:
         try:
-            held = ip_interface(f"{told.get('local', '')}/{told.get('prefixlen', '')}")
+            masked = Masked(ip_interface(f"{told.get('local', '')}/{told.get('prefixlen', '')}"))
         except ValueError:
             continue
-        if loopback and (held.ip in _OWN_LOOPBACKS or held.ip.is_loopback):
+        if loopback and masked.interface.ip.is_loopback:
             continue
-        yield Masked(held), told
+        yield masked, told
 
 
 def _keep(link: Link, snapshot: Snapshot, kept: Kept, proxies: Mapping[str, Where]) -> None:
@@ -163,13 +178,13 @@ def _keep(link: Link, snapshot: Snapshot, kept: Kept, proxies: Mapping[str, Wher
     up = isinstance(flags, list) and "UP" in flags
     kept.keep(link.block, Switched(up), where)
     at = snapshot.where("addresses")
-    for masked, told in _held(link, link.block.kind == "loopback"):
-        _keep_address(link.block, masked, told, kept, at)
+    for masked, told in held(link, link.block.kind == "loopback"):
+        keep_address(link.block, masked, told, kept, at)
     if link.system in proxies and link.block.kind == "port":
         kept.keep(link.block, Proxy(False), proxies[link.system])
 
 
-def _keep_address(block: Block, masked: Masked, told: dict[str, Any], kept: Kept, where: Where) -> None:
+def keep_address(block: Block, masked: Masked, told: dict[str, Any], kept: Kept, where: Where) -> None:
     """Keep an address, or where it came from."""
     if told.get("dynamic") and masked.interface.version == 4:
         kept.keep(block, Leased(), where)
@@ -204,89 +219,3 @@ def kept_settings(snapshot: Snapshot) -> Iterator[tuple[str, str, Where]]:
         key, equals, value = line.partition("=")
         if equals:
             yield key.strip(), value.strip(), Where(snapshot.file, part.line + number)
-
-
-# --- a machine that is a switch ----------------------------------------------------------------------
-
-
-def _switch(
-    snapshot: Snapshot,
-    kept: Kept,
-    names: Mapping[str, dict[str, Any]],
-    addresses: Mapping[str, dict[str, Any]],
-    found: Mapping[str, Link],
-    bridges: set[str],
-) -> None:
-    """Read bridges as VLANs: what ``bridge vlan`` tells of their ports, else one VLAN for each bridge."""
-    filtered = {str(e.get("ifname", "")): e for e in snapshot.entries("vlans")}
-    filtering = {b for b in bridges if _info(names[b]).get("vlan_filtering") == 1}
-    plain = sorted(bridges - filtering)
-    of_bridge = {b: _vlan_of(b, plain) for b in plain}
-    _declare(
-        snapshot,
-        kept,
-        [filtered.get(n, {}) for n, link in found.items() if link.told.get("master") in filtering],
-    )
-    for name, link in found.items():
-        master = str(link.told.get("master", ""))
-        if master in of_bridge:
-            kept.keep(link.block, Access(of_bridge[master]), snapshot.where("links", link.told))
-        elif master in filtering:
-            carried = _carried(filtered.get(name, {}))
-            statement = _carrying(*carried)
-            if statement is not None:
-                kept.keep(link.block, statement, snapshot.where("vlans", filtered.get(name)))
-    for bridge in sorted(bridges):
-        untagged = _carried(filtered.get(bridge, {}))[1]
-        vlans = [of_bridge[bridge]] if bridge in of_bridge else [first for first, _ in untagged]
-        held = _addr_info(addresses.get(bridge))
-        for vlan in vlans:
-            block, where = Block("vlan", str(vlan)), snapshot.where("links", names[bridge])
-            if vlan != 1 or held:
-                kept.keep(block, Open(), where)
-        own = Block("vlan", str(vlans[0])) if vlans else None
-        for masked, told in _held(Link(bridge, Block("vlan", "1"), {}, held), False):
-            if own is not None and not masked.interface.ip.is_link_local:
-                _keep_address(own, masked, told, kept, snapshot.where("addresses"))
-
-
-def _declare(snapshot: Snapshot, kept: Kept, entries: Sequence[dict[str, Any]]) -> None:
-    """Declare the VLANs that ports of filtering bridges carry: a machine needs no declaration."""
-    carried = VlanSet.of(span for entry in entries for spans in _carried(entry) for span in spans)
-    count = sum(high - low + 1 for low, high in carried.spans)
-    if count > _MOST_VLANS:
-        kept.note(
-            "many-vlans", snapshot.where("vlans"),
-            f"The ports carry {count} VLANs; the first {_MOST_VLANS} are read as declared.",
-        )  # fmt: skip
-    for vlan in islice(chain.from_iterable(range(low, high + 1) for low, high in carried.spans), _MOST_VLANS):
-        kept.keep(Block("vlan", str(vlan)), Open(), snapshot.where("vlans"))
-
-
-def _vlan_of(bridge: str, plain: Sequence[str]) -> int:
-    """Return the VLAN that a bridge without filtering is: by its name, else its place among them."""
-    named = _BRIDGE_OF_VLAN.match(bridge)
-    if named and 1 <= int(named[1]) <= LAST_VLAN:
-        return int(named[1])
-    return 1 + [b for b in plain if not _BRIDGE_OF_VLAN.match(b)].index(bridge)
-
-
-def _carried(entry: dict[str, Any]) -> tuple[list[Span], list[Span]]:
-    """Return the VLANs that a port of a filtering bridge carries tagged, and those untagged."""
-    tagged: list[Span] = []
-    untagged: list[Span] = []
-    listed = entry.get("vlans")
-    for told in listed if isinstance(listed, list) else []:
-        first = told.get("vlan") if isinstance(told, dict) else None
-        last = told.get("vlanEnd", first) if isinstance(told, dict) else None
-        if not isinstance(first, int) or not isinstance(last, int) or not 1 <= first <= last <= LAST_VLAN:
-            continue
-        flags = told.get("flags") or []
-        (untagged if "PVID" in flags else tagged).append((first, last))
-    return tagged, untagged
-
-
-def _carrying(tagged: list[Span], untagged: list[Span]) -> Access | Trunk | None:
-    if not tagged:
-        return Access(untagged[0][0]) if untagged else None
-    return Trunk(VlanSet.of(tagged), untagged[0][0] if untagged else None)

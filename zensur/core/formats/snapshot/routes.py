@@ -100,6 +100,8 @@ def _with_hop(
         return None
     onlink = "onlink" in (told.get("flags") or [])
     if hop is None or hop.is_link_local or onlink:
+        if link is not None and link.block.kind == "vlan" and hop is not None and _covers(link, hop):
+            return dest, hop, None
         if link is None or link.block.kind != "port":
             kept.note(
                 "not-read", where, f"{said} leaves by {str(told.get('dev'))[:20]}, which is no port here."
