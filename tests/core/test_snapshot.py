@@ -187,13 +187,24 @@ def rules(*told: list[Any], chain: str = "post", hook: str = "postrouting", **mo
 
 
 def match(left: str, right: Any, op: str = "==") -> dict[str, Any]:
-    words = left.split()
-    key = (
-        {"meta": {"key": words[0]}}
-        if len(words) == 1
-        else {"payload": {"protocol": words[0], "field": words[1]}}
-    )
-    return {"match": {"op": op, "left": key, "right": right}}
+    return {"match": {"op": op, "left": keyed(left), "right": right}}
+
+
+def keyed(words: str) -> dict[str, Any]:
+    """What nftables compares or looks up by: oifname, ip saddr, or several with a dot between."""
+    keys = [
+        {"meta": {"key": first}} if not more else {"payload": {"protocol": first, "field": more[0]}}
+        for first, *more in (key.split() for key in words.split(" . "))
+    ]
+    return keys[0] if len(keys) == 1 else {"concat": keys}
+
+
+def together(*parts: Any) -> dict[str, Any]:
+    return {"concat": [*parts]}
+
+
+def mapped(by: str, *elements: tuple[Any, Any]) -> dict[str, Any]:
+    return {"map": {"key": keyed(by), "data": {"set": [[*pair] for pair in elements]}}}
 
 
 OUT, INSIDE = match("oifname", "p2"), match("ip saddr", {"prefix": {"addr": "10.1.0.0", "len": 24}})
@@ -232,6 +243,24 @@ BOTH = {
          ["translate tcp 10.1.0.80:80 as p2:8080"], 0),
         (rules([match("iifname", "p2"), match("ip daddr", "203.0.113.2"), match("udp dport", {"set": [53, 54]}), {"dnat": {"addr": "10.1.0.80"}}], hook="prerouting"),
          ["translate udp 10.1.0.80:53 as 203.0.113.2:53", "translate udp 10.1.0.80:54 as 203.0.113.2:54"], 0),
+        # maps, verdict maps and concatenations; demands that are made twice
+        (rules([match("iifname", "p2"), {"dnat": {"family": "ip", "addr": mapped("tcp dport", (8080, together("10.1.0.80", 80)), (444, "10.1.0.81"))}}], hook="prerouting"),
+         ["translate tcp 10.1.0.80:80 as p2:8080", "translate tcp 10.1.0.81:444 as p2:444"], 0),
+        (rules([match("iifname", "p2"), match("tcp dport", {"range": [80, 81]}), match("tcp dport", {"set": [{"range": [1, 80]}, {"range": [82, 99]}]}), {"dnat": {"addr": "10.1.0.80", "port": mapped("tcp dport", (80, 8080), (90, 9090))}}], hook="prerouting"),
+         ["translate tcp 10.1.0.80:8080 as p2:80"], 0),
+        (rules([match("iifname", "p2"), match("meta l4proto", "udp"), {"dnat": {"addr": mapped("ip daddr . udp dport", (together("203.0.113.5", 53), "10.1.0.80"), ({"elem": {"val": together("203.0.113.6", 53)}}, "10.1.0.81"))}}], hook="prerouting"),
+         ["translate udp 10.1.0.80:53 as 203.0.113.5:53", "translate udp 10.1.0.81:53 as 203.0.113.6:53"], 0),
+        (rules([match("iifname", "p2"), match("udp dport", 80), match("tcp dport", 80), {"dnat": {"addr": "10.1.0.80"}}], hook="prerouting"), [], 0),
+        (rules([OUT, {"snat": {"addr": mapped("ip saddr", ("10.1.0.9", "203.0.113.9"), ({"prefix": {"addr": "10.1.0.64", "len": 26}}, {"range": ["203.0.113.4", "203.0.113.5"]}))}}]),
+         ["pool pool-1 203.0.113.9 to 203.0.113.9", "pool pool-2 203.0.113.4 to 203.0.113.5", "translate from 10.1.0.9/32 to pool-1 shared", "translate from 10.1.0.64/26 to pool-2 shared"], 0),
+        (rules([{"vmap": {"key": keyed("oifname . ip saddr"), "data": {"set": [[together("p2", "10.1.0.66"), {"accept": None}]]}}}], [OUT, INSIDE, MASQUERADE]),
+         ["addresses sources-1", "addresses sources-1: deny 10.1.0.66", "addresses sources-1: permit 10.1.0.0/24", "translate from sources-1 to p2 shared"], 0),
+        (rules([{"match": {"op": "==", "left": keyed("oifname . ip saddr"), "right": {"set": [together("p2", "10.1.0.7"), together("p3", "10.1.0.8")]}}}, MASQUERADE]),
+         ["translate from 10.1.0.7/32 to p2 shared out p2", "translate from 10.1.0.8/32 to p3 shared out p3"], 0),
+        (rules([{"match": {"op": "!=", "left": keyed("oifname . ip saddr"), "right": {"set": [together("p2", "10.1.0.7")]}}}, MASQUERADE]), [], 1),
+        (rules([{"match": {"op": "==", "left": keyed("oifname . ip saddr"), "right": {"set": [together("p2")]}}}, MASQUERADE]), [], 1),
+        (rules([match("iifname", "p2"), {"dnat": {"addr": mapped("tcp dport", *((n, "10.1.0.80") for n in range(1, 300)))}}], hook="prerouting"), [], 1),
+        (rules([OUT, {"vmap": {"key": keyed("ip saddr"), "data": {"set": [7, ["10.1.0.7", {"return": None}]]}}}, MASQUERADE]), [], 1),
         # told, and left out
         (rules([INSIDE, MASQUERADE]), [], 1),
         (rules([OUT, match("ip daddr", "198.51.100.9"), MASQUERADE]), [], 1),
@@ -330,6 +359,23 @@ def test_ports_that_carry_every_vlan_declare_as_many_as_are_read() -> None:
     assert "port p1: trunk all" in lines_of(read)
     assert [line for line in lines_of(read) if line.startswith("vlan")][-1] == "vlan 256"
     assert "many-vlans" in [d.code for d in read.diagnostics]
+
+
+@pytest.mark.parametrize(
+    ("to", "borne", "codes"),
+    [
+        ("203.0.113.5", [], ["not-borne"]),
+        ("203.0.113.5", ["203.0.113.5"], []),
+        ({"range": ["203.0.113.4", "203.0.113.6"]}, ["203.0.113.4", "203.0.113.5"], ["not-borne"]),
+        ({"range": ["203.0.113.4", "203.0.113.5"]}, ["203.0.113.4", "203.0.113.5"], []),
+        ("198.51.100.5", [], []),  # in no network of a port: it is routed here
+        ("203.0.113.2", [], []),
+    ],
+)
+def test_addresses_that_no_port_bears_are_told(to: Any, borne: list[str], codes: list[str]) -> None:
+    held = {**BOTH, "p2": [*BOTH["p2"], *(address(a, 32) for a in borne)]}
+    read = machine([link("p1"), link("p2")], held, nftables=rules([OUT, INSIDE, {"snat": {"addr": to}}]))
+    assert [d.code for d in read.diagnostics] == codes
 
 
 def test_chains_are_tried_by_their_priority() -> None:

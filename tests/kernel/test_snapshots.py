@@ -55,6 +55,16 @@ RULES = {
         oifname "p3" ip saddr 10.8.2.80 snat to 203.0.113.5
         oifname "p3" ip saddr 10.8.1.66 return
         oifname { "p3", "p4" } jump leaving; }""",
+    "by maps": """
+      map inside { type ipv4_addr : ipv4_addr; elements = { 203.0.113.5 : 10.8.2.80 } }
+      chain leaving { ip saddr 10.8.1.20 snat to 203.0.113.2; }
+      chain pre { type nat hook prerouting priority dstnat;
+        iifname "p3" dnat to ip daddr map @inside; }
+      chain post { type nat hook postrouting priority srcnat;
+        oifname . ip saddr vmap { "p4" . 10.8.1.99 : accept }
+        oifname "p3" snat to ip saddr map { 10.8.2.80 : 203.0.113.5, 10.8.1.64/26 : 203.0.113.2 }
+        oifname vmap { "p3" : jump leaving }
+        oifname . ip saddr { "p4" . 10.8.1.0/25 } masquerade; }""",
     "nothing of ours": """
       chain post { type nat hook postrouting priority srcnat;
         oifname "p3" ct mark 7 masquerade; }""",

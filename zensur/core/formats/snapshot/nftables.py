@@ -1,7 +1,8 @@
 """The nat rules of an nftables ruleset, as ``nft --json`` prints it, in the order in which the kernel tries them.
 
-Only what is listed here is understood: matches by interface, source, destination and port numbers, with sets, ranges
-and prefixes; translation of source and destination; returns and accepts. A rule with anything else is refused whole.
+Only what is listed here is understood: matches by interface, source, destination and port numbers, with sets, maps,
+ranges and prefixes; translation of source and destination; returns and accepts. A rule with anything else is refused
+whole.
 """
 
 from collections.abc import Iterator, Sequence
@@ -10,6 +11,7 @@ from ipaddress import IPv4Address, IPv4Network, ip_network, summarize_address_ra
 from typing import Any
 
 from ...sheet import Where
+from .alternatives import NotUnderstood, elements, plain_rules
 
 Span = tuple[int, int]
 """The first and the last of port numbers."""
@@ -21,8 +23,8 @@ _BOTH_WAYS = ("random", "fully-random", "persistent")
 _ALL_PROTOCOLS = {"icmp", "tcp", "udp"}
 
 
-class NotUnderstood(ValueError):
-    """A rule that is not in the listed set; ``str()`` says what of it."""
+class _Never(Exception):
+    """No packet fits a rule."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,8 +154,7 @@ class _Walk:
         for expr, where in self.table.chains.get(name, ()):
             if self.ended:
                 return
-            self.steps += 1
-            if self.steps > _MOST_STEPS:
+            if self.steps >= _MOST_STEPS:
                 self.ended = True
                 yield Refused(
                     words_of(expr), f"more than {_MOST_STEPS:,} rules would have to be followed", where
@@ -161,21 +162,17 @@ class _Walk:
                 return
             words = words_of(expr)
             try:
-                condition, verdict = self._rule(expr, outer)
-                if verdict is None:
-                    continue
-                if self.family not in ("ip", "inet"):
-                    raise NotUnderstood(f"it is of the family {self.family or 'unknown'}")
-                if isinstance(verdict, Target) or verdict[0] in ("jump", "goto"):
-                    for part in _by_port((*self.accepted, *passed), condition):
-                        if isinstance(verdict, Target):
-                            yield Translation(self.hook, part, verdict, where, path, words)
-                        else:
-                            yield from self._jump(verdict, part, outer, path)
-                    if not isinstance(verdict, Target) and verdict[0] == "goto":
+                for condition, verdict in self._orders(expr, outer):
+                    if isinstance(verdict, Target) or verdict[0] in ("jump", "goto"):
+                        for part in _by_port((*self.accepted, *passed), condition):
+                            if isinstance(verdict, Target):
+                                yield Translation(self.hook, part, verdict, where, path, words)
+                            else:
+                                yield from self._jump(verdict, part, outer, path)
+                        if not isinstance(verdict, Target) and verdict[0] == "goto":
+                            return
+                    elif self._let_go(verdict[0], condition, outer, path, passed):
                         return
-                elif self._let_go(verdict[0], condition, outer, path, passed):
-                    return
             except NotUnderstood as why:
                 yield Refused(words, str(why), where)
 
@@ -214,6 +211,21 @@ class _Walk:
         (self.accepted if for_good else passed).append((Source(False, networks), by))
         return False
 
+    def _orders(self, expr: list[Any], outer: Condition) -> list[tuple[Condition, Target | tuple[str, str]]]:
+        """Return what a rule orders, for each plain rule that it comes to; it is refused whole."""
+        found: list[tuple[Condition, Target | tuple[str, str]]] = []
+        for rule in plain_rules(expr, self.table.sets):
+            self.steps += 1
+            try:
+                condition, verdict = self._rule(rule, outer)
+            except _Never:
+                continue
+            if verdict is not None:
+                found.append((condition, verdict))
+        if found and self.family not in ("ip", "inet"):
+            raise NotUnderstood(f"it is of the family {self.family or 'unknown'}")
+        return found
+
     def _rule(self, expr: list[Any], outer: Condition) -> tuple[Condition, Target | tuple[str, str] | None]:
         condition = outer
         verdict: Target | tuple[str, str] | None = None
@@ -240,7 +252,7 @@ class _Walk:
     def _match(self, told: Any, now: Condition) -> Condition:
         if not isinstance(told, dict):
             raise NotUnderstood("it has a match that is not known")
-        left, op, right = told.get("left"), told.get("op"), self._elements(told.get("right"))
+        left, op, right = told.get("left"), told.get("op"), elements(told.get("right"), self.table.sets)
         if op not in ("==", "in", "!="):
             raise NotUnderstood(f"it compares by {op}")
         key = _key(left)
@@ -260,34 +272,24 @@ class _Walk:
                 return replace(now, enters=names if now.enters is None else names & now.enters)
             return replace(now, leaves=names if now.leaves is None else names & now.leaves)
         if key == ("ip", "daddr"):
-            if now.dest is not None:
-                raise NotUnderstood("it asks for the destination twice")
-            return replace(now, dest=_all_networks(right))
+            networks = _all_networks(right)
+            return replace(now, dest=networks if now.dest is None else _both(now.dest, networks))
         if key in (("meta", "l4proto"), ("ip", "protocol")):
             named = {str(one) for one in right}
             if named >= _ALL_PROTOCOLS:
                 return now
             if len(named) == 1 and named <= {"tcp", "udp"}:
-                return replace(now, protocol=named.pop())
+                return _of_protocol(named.pop(), now)
             raise NotUnderstood("it is for some protocols only")
         if key in (("meta", "nfproto"), ("meta", "protocol")) and set(map(str, right)) <= {"ipv4", "ip"}:
             return now
         if key[0] in ("tcp", "udp") and key[1] in ("dport", "sport"):
             spans = tuple(_span(one) for one in right)
+            now = _of_protocol(key[0], now)
             if key[1] == "dport":
-                return replace(now, protocol=key[0], to_ports=spans)
-            return replace(now, protocol=key[0], from_ports=spans)
+                return replace(now, to_ports=_common(now.to_ports, spans))
+            return replace(now, from_ports=_common(now.from_ports, spans))
         raise NotUnderstood(f"it matches by {' '.join(key)}")
-
-    def _elements(self, right: Any) -> list[Any]:
-        """Return what a match compares with, one by one; named sets are looked up."""
-        if isinstance(right, str) and right.startswith("@"):
-            right = {"set": self.table.sets.get(right[1:], [])}
-        if isinstance(right, dict) and "set" in right:
-            listed = right["set"]
-            listed = listed if isinstance(listed, list) else [listed]
-            return [one["elem"]["val"] if isinstance(one, dict) and "elem" in one else one for one in listed]
-        return [right]
 
     # --- verdicts ------------------------------------------------------------------------------------
 
@@ -308,8 +310,6 @@ class _Walk:
             if kind != "masquerade":
                 raise NotUnderstood(f"its {kind} names no address")
             return Target(None, None, ports)
-        if isinstance(address, dict) and "map" in address:
-            raise NotUnderstood("it translates by a map")
         networks = _networks(address)
         return Target(networks[0].network_address, networks[-1].broadcast_address, ports)
 
@@ -321,6 +321,40 @@ def _key(left: Any) -> tuple[str, str]:
         told = left["payload"]
         return str(told.get("protocol", "")), str(told.get("field", ""))
     raise NotUnderstood("it matches by something else than interfaces, addresses and port numbers")
+
+
+def _of_protocol(protocol: str, now: Condition) -> Condition:
+    if now.protocol not in (None, protocol):
+        raise _Never
+    return replace(now, protocol=protocol)
+
+
+def _common(some: tuple[Span, ...] | None, others: tuple[Span, ...]) -> tuple[Span, ...]:
+    """Return the port numbers that both demands leave over."""
+    if some is None:
+        return others
+    found = tuple((max(a, c), min(b, d)) for a, b in some for c, d in others if max(a, c) <= min(b, d))
+    if not found:
+        raise _Never
+    return found
+
+
+def _both(some: tuple[IPv4Network, ...], others: tuple[IPv4Network, ...]) -> tuple[IPv4Network, ...]:
+    """Return the networks that both demands leave over."""
+    found = tuple(meet(some, others))
+    if not found:
+        raise _Never
+    return found
+
+
+def meet(some: tuple[IPv4Network, ...], others: tuple[IPv4Network, ...]) -> Iterator[IPv4Network]:
+    """Yield the networks that are in both of two lists."""
+    for one in some:
+        for other in others:
+            if one.subnet_of(other):
+                yield one
+            elif other.subnet_of(one):
+                yield other
 
 
 def _networks(told: Any) -> list[IPv4Network]:
@@ -383,6 +417,10 @@ def words_of(told: Any) -> str:
         return "-".join(map(words_of, told["range"]))
     if "set" in told:
         return "{ " + words_of(told["set"]) + " }"
+    if isinstance(told.get("map"), dict):
+        return f"{words_of(told['map'].get('key'))} map {words_of(told['map'].get('data'))}"
+    if isinstance(told.get("concat"), list):
+        return " . ".join(map(words_of, told["concat"]))
     return " ".join(
         f"{key} {words_of(value)}".strip() for key, value in told.items() if key not in ("family", "flags")
     )

@@ -6,17 +6,21 @@ The ports that packets leave by lie outside. A rule that is not understood is to
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from ipaddress import IPv4Address, IPv4Network
+from itertools import islice
 
 from ...addresses import AddressRange, Prefix
-from ...sheet import Block, Endpoint, OnPort, Open, Severity, Where
+from ...sheet import Block, Endpoint, OnPort, Open, Severity, Statement, Where
 from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published, Realm
 from ...sheet.statements.translation import LIST
+from .alternatives import NotUnderstood
 from .kept import Kept
 from .links import Link
-from .nftables import Condition, NotUnderstood, Refused, Source, Target, Translation, translations_in
+from .nftables import Condition, Refused, Source, Target, Translation, meet, translations_in
 from .parts import Snapshot
 
 _MOST_NUMBERS = 64
+_MOST_ADDRESSES = 256
+"""So many addresses of a pool are looked at for whether a port bears them."""
 _ANY = IPv4Network("0.0.0.0/0")
 Networks = tuple[IPv4Network, ...]
 
@@ -29,6 +33,7 @@ def read_translations(snapshot: Snapshot, kept: Kept, links: Mapping[str, Link])
         if isinstance(one, Refused):
             _tell(kept, one.words, str(one.why), one.where)
     _Translating(kept, links).read([one for one in found if isinstance(one, Translation)])
+    _unanswered(kept)
 
 
 def _tell(kept: Kept, words: str, why: str, where: Where) -> None:
@@ -54,7 +59,7 @@ class _Who:
         permitted: Networks = (_ANY,)
         for source in sources:
             if source.permit:
-                permitted = tuple(_both(permitted, source.networks))
+                permitted = tuple(meet(permitted, source.networks))
             else:
                 denied |= dict.fromkeys(source.networks)
         return cls(tuple(denied), permitted)
@@ -63,15 +68,6 @@ class _Who:
         """Return the one address that it is about, where it is one."""
         only = self.permitted[0] if len(self.permitted) == 1 and not self.denied else None
         return only.network_address if only is not None and only.prefixlen == 32 else None
-
-
-def _both(some: Networks, others: Networks) -> Iterator[IPv4Network]:
-    for one in some:
-        for other in others:
-            if one.subnet_of(other):
-                yield one
-            elif other.subnet_of(one):
-                yield other
 
 
 @dataclass(slots=True)
@@ -268,6 +264,38 @@ class _Translating:
             inside = name in self.internal or (self.all_inside or not self.internal)
             if where is not None and name in self.ports.values() and (name in self.external or inside):
                 self.kept.keep(Block("port", name), Realm(name in self.external), where)
+
+
+def _unanswered(kept: Kept) -> None:
+    """Warn of addresses that packets are translated to while nobody answers for them on their link."""
+    ports = [
+        (i.block.port_name, i.statement.interface)
+        for i in kept.items()
+        if isinstance(i.statement, OnPort) and i.block and i.block.kind == "port"
+    ]
+    borne = {interface.ip for _, interface in ports}
+    for item in kept.items():
+        for address in islice(_outside_addresses(item.statement), _MOST_ADDRESSES):
+            port = next((name for name, interface in ports if address in interface.network), None)
+            if port is not None and address not in borne and item.where is not None:
+                kept.say(
+                    Severity.WARNING, "not-borne", item.where.line,
+                    f"{address} is translated to and lies in the network of {port}, which does not bear it: a machine "
+                    f"answers for it only after “ip address add {address}/32 dev {port}”. It is read as answered.",
+                )  # fmt: skip
+                break
+
+
+def _outside_addresses(statement: Statement) -> Iterator[IPv4Address]:
+    """Yield the addresses that a statement has packets translated to."""
+    if isinstance(statement, Pool) and isinstance(statement.addresses, AddressRange):
+        first, last = statement.addresses.first, statement.addresses.last
+        yield from (IPv4Address(n) for n in range(int(first), int(last) + 1))
+        return
+    outside = statement.outside if isinstance(statement, OneToOne) else None
+    outside = statement.outside.holder if isinstance(statement, Published) else outside
+    if isinstance(outside, IPv4Address):
+        yield outside
 
 
 def _permits(group: _Group, address: IPv4Address) -> bool:
