@@ -11,7 +11,7 @@ from tests.core.yang_models import check_valid
 from tests.helpers import lab_of, sheet
 from zensur.core.export import modelled
 from zensur.core.formats import read_configurations, write_configuration
-from zensur.core.formats.fragments import fragment
+from zensur.core.formats.fragments import repair_in
 from zensur.core.lab import Lab
 from zensur.core.marking.margin import margin
 from zensur.core.marking.marker import Marker
@@ -65,18 +65,69 @@ def test_a_sheet_has_its_repair_in_our_own_language_alone() -> None:
 
 
 @pytest.mark.parametrize(
-    ("header", "statements", "holds"),
+    ("said", "holds"),
     [
-        ("port p1", ["address 10.1.0.1/24"], '"ip": "10.1.0.1"'),
-        (None, ["translate from 10.1.0.0/24 to p2 shared", "pool a 10.1.0.1 to 10.1.0.2"], "subscriber-match"),
-        ("vlan 10", [], '"id": 10'), ("port p1", ["adress"], ""), (None, ["take it away"], ""), (None, [], ""),
+        ("port p1; -address 10.1.0.1/24", '"ip": "10.1.0.1"'),
+        ("translate from 10.1.0.0/24 to p2 shared; pool a 10.1.0.1 to 10.1.0.2", "subscriber-match"),
+        ("vlan 10", '"id": 10'),
+        ("", ""),
     ],
-)  # fmt: skip
-def test_single_statements_in_another_form(header: str | None, statements: list[str], holds: str) -> None:
-    found = fragment(header, statements, "yang-json")
+)
+def test_single_statements_in_another_form(said: str, holds: str) -> None:
+    items = read_sheet(sheet(said)).configuration.items
+    found = repair_in("yang-json", [], items)
     assert holds in found if holds else found == ""
     assert "only-named" not in found
-    assert fragment(header, statements, "snapshot") == ""
+    assert repair_in("sheet", [], items) == ""
+
+
+NFT = "nft -f - <<END\ntable ip nat {{\n{}}}\nEND"
+POST = "  chain postrouting {{\n    type nat hook postrouting priority srcnat;\n{}  }}\n"
+PRE = "  chain prerouting {{\n    type nat hook prerouting priority dstnat;\n{}  }}\n"
+
+
+@pytest.mark.parametrize(
+    ("remove", "add", "lines"),
+    [
+        ("", "port p1; -on", "ip link set p1 up"),
+        ("port p1; -off", "port p1; -on", "ip link set p1 up"),
+        ("", "port p1; -address 10.1.0.1/24; -address fd00::1/64", "ip address add 10.1.0.1/24 dev p1\nip address add fd00::1/64 dev p1"),
+        ("port p1; -address 10.1.0.1/25", "port p1; -address 10.1.0.1/24", "ip address add 10.1.0.1/24 dev p1\nip address del 10.1.0.1/25 dev p1"),
+        ("port p1; -address 10.1.0.9/24", "port p1; -address 10.1.0.1/24",
+         "ip address add 10.1.0.1/24 dev p1\nsysctl -w net.ipv4.conf.p1.promote_secondaries=1\nip address del 10.1.0.9/24 dev p1"),
+        ("port p1; -address 10.1.0.1/24", "port p2; -address 10.1.0.1/24", "ip address add 10.1.0.1/24 dev p2\nip address del 10.1.0.1/24 dev p1"),
+        ("gateway 10.1.0.9", "gateway 10.1.0.1", "ip route del default via 10.1.0.9\nip route add default via 10.1.0.1"),
+        ("", "gateway fd00::1 out p1", "ip -6 route add default via fd00::1 dev p1"),
+        ("route 10.2.0.0/24 via 10.1.0.2 preference 30", "route 10.2.0.0/24 discard", "ip route del 10.2.0.0/24 via 10.1.0.2 metric 30\nip route add blackhole 10.2.0.0/24"),
+        ("", "route default out p2", "ip route add default dev p2"),
+        ("", "forwarding on", "sysctl -w net.ipv4.ip_forward=1 net.ipv6.conf.all.forwarding=1"),
+        ("forwarding off", "", "sysctl -w net.ipv4.ip_forward=1 net.ipv6.conf.all.forwarding=1"),
+        ("", "name weir", "hostname weir"),
+        ("resolver 10.1.0.53", "resolver 10.1.0.54", "sed -i '/^nameserver 10.1.0.53$/d' /etc/resolv.conf\necho nameserver 10.1.0.54 >> /etc/resolv.conf"),
+        ("", "port p1.10; -address 10.1.0.1/24; -proxy off", "ip link add link p1 name p1.10 type vlan id 10\nip address add 10.1.0.1/24 dev p1.10\nsysctl -w net.ipv4.conf.p1/10.proxy_arp=0"),
+        ("loopback l1", "", "ip link delete l1"),
+        ("", "loopback lo; -address 10.9.0.1/32", "ip address add 10.9.0.1/32 dev lo"),
+        ("", "vlan 10", "ip link add vlan10 type bridge\nip link set vlan10 up"),
+        ("port p1; -access 20", "port p1; -access 10", "ip link set p1 master vlan10"),
+        ("", "port p1; -trunk 10-11 native 11", "ip link add link p1 name p1.10 type vlan id 10\nip link set p1.10 up master vlan10\nip link set p1 master vlan11"),
+        ("", "port p1; -address auto", "sysctl -w net.ipv6.conf.p1.autoconf=1 net.ipv6.conf.p1.accept_ra=2"),
+        # translations
+        ("", "translate from 10.1.0.0/24 to p2 shared", NFT.format(POST.format('    oifname "p2" ip saddr 10.1.0.0/24 masquerade\n'))),
+        ("", "pool a 203.0.113.4 to 203.0.113.6; addresses l; -deny 10.1.0.7; -permit 10.1.0.0/24; translate from l to a out p3",
+         NFT.format(POST.format('    oifname "p3" ip saddr 10.1.0.7/32 return\n    oifname "p3" ip saddr 10.1.0.0/24 snat to 203.0.113.4-203.0.113.6 persistent\n'))),
+        ("", "translate 10.1.0.8 as 203.0.113.8; translate udp 10.1.0.9:53 as 203.0.113.9:5353 out p3; translate tcp 10.1.0.9:80 as p2:8080",
+         NFT.format(PRE.format('    iifname { "p2", "p3" } ip daddr 203.0.113.8 dnat to 10.1.0.8\n    iifname "p3" ip daddr 203.0.113.9 udp dport 5353 dnat to 10.1.0.9:53\n    iifname "p2" tcp dport 8080 dnat to 10.1.0.9:80\n')
+                    + POST.format('    oifname { "p2", "p3" } ip saddr 10.1.0.8 snat to 203.0.113.8\n'))),
+        # what no command says, or not these statements alone: nothing, and not a part of it
+        ("", "port p1; -on; -about the quay", ""), ("", "port p1; -clocking 64000", ""), ("", "rip; -run p1", ""),
+        ("translate 10.1.0.8 as 203.0.113.8", "translate 10.1.0.8 as 203.0.113.9", ""), ("", "port p2; -realm external", ""),
+        ("", "translate from l to p2 shared", ""), ("", "translate from 10.1.0.0/24 to p2", ""), ("", "translate from 10.1.0.0/24 to p2 shared ports 2000 to 3000", ""),
+        ("", "port p1; -trunk all", ""), ("", "route 10.2.0.0/24 via 10.1.0.2 instance red", ""), ("", "", ""),
+    ],
+)  # fmt: skip
+def test_repairs_as_commands(remove: str, add: str, lines: str) -> None:
+    gone, new = (read_sheet(sheet(said)).configuration.items for said in (remove, add))
+    assert repair_in("snapshot", gone, new, ("p2", "p3")) == (lines + "\n" if lines else "")
 
 
 @pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)

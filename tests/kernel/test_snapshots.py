@@ -17,9 +17,12 @@ from zensur.core.export.namespaces import SETTINGS
 from zensur.core.formats import read_configurations
 from zensur.core.formats.snapshot import SCRIPT
 from zensur.core.lab import Kind, Lab
+from zensur.core.marking.marker import Marker
+from zensur.core.marking.shapes import Result
 from zensur.core.sheet import Configuration, OnPort, Route, Sheet, Switched
 from zensur.core.sim import Network, Wiring, ping
 from zensur.core.sim.numbers import number_of
+from zensur.work.papers import read_paper
 
 pytestmark = pytest.mark.skipif(not available(), reason="network namespaces need root, iproute2 and nftables")
 
@@ -122,13 +125,17 @@ def by_hand(rules: str) -> Iterator[dict[str, str]]:
             subprocess.run(["ip", "netns", "del", name], check=False, capture_output=True)
 
 
-def snapshot_of(namespace: str, device: str, lab: Lab) -> Sheet:
-    """Take a snapshot with our own script, and read it."""
-    text = subprocess.run(
+def taken(namespace: str, device: str) -> bytes:
+    """Take a snapshot with our own script."""
+    return subprocess.run(
         ["ip", "netns", "exec", namespace, "env", f"ZENSUR_DEVICE={device}", "sh", "-s"],
-        input=SCRIPT, check=True, text=True, capture_output=True,
+        input=SCRIPT.encode(), check=True, capture_output=True,
     ).stdout  # fmt: skip
-    (sheet,) = read_configurations(text.encode(), f"{device}.snapshot", lab.devices[device])
+
+
+def snapshot_of(namespace: str, device: str, lab: Lab) -> Sheet:
+    """Take a snapshot, and read it."""
+    (sheet,) = read_configurations(taken(namespace, device), f"{device}.snapshot", lab.devices[device])
     assert sheet.form == "snapshot"
     assert not sheet.errors
     return sheet
@@ -221,3 +228,64 @@ def test_what_our_export_builds_reads_back_and_pings_alike(lab: Lab) -> None:
         wanted = ping(network, sender, address)
         if wanted.outcome.value == "reply":
             assert ping(again, sender, address).outcome.value == "reply", (network.name(sender), address)
+
+
+OFFICE = lab_of(
+    "ana=host clerk=host sw=switch:p1,p2,p3 weir=router:p1,p2 far=host",
+    "ana:p1--sw:p1 clerk:p1--sw:p2 sw:p3--weir:p1 weir:p2--far:p1",
+    {
+        "ana": "port p1; -address 10.8.1.20/24; gateway 10.8.1.1",
+        "clerk": "port p1; -address 10.8.1.21/24; gateway 10.8.1.1",
+        "sw": "vlan 10; port p1; -access 10; port p2; -access 10; port p3; -access 10",
+        "weir": "port p1; -address 10.8.1.1/24; -realm internal; -on; port p2; -address 203.0.113.2/28; -realm external; -on;"
+        "route 198.51.100.0/24 via 203.0.113.1; route 10.9.0.0/16 discard; translate from 10.8.1.0/24 to p2 shared",
+        "far": "port p1; -address 203.0.113.1/28; forwarding off",
+    },
+    pings="ana>far=reply clerk>weir:p1=reply",
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("device", "slip"),
+    [
+        ("ana", "ip address add 10.8.1.20/25 dev p1; ip address del 10.8.1.20/24 dev p1"),
+        ("ana", "ip address add 10.8.1.25/24 dev p1; sysctl -qw net.ipv4.conf.p1.promote_secondaries=1; ip address del 10.8.1.20/24 dev p1"),
+        ("clerk", "ip route del default; ip route add default via 10.8.1.2"),
+        ("clerk", "ip route del default"),
+        ("weir", "ip link set p1 down"),
+        ("weir", "echo 0 > /proc/sys/net/ipv4/ip_forward"),
+        ("weir", "ip route del 198.51.100.0/24; ip route add 198.51.100.0/25 via 203.0.113.1"),
+        ("weir", "ip route del 198.51.100.0/24; ip route del blackhole 10.9.0.0/16"),
+        ("weir", "nft flush ruleset"),
+        ("sw", "ip link set p2 nomaster; ip link add vlan20 type bridge; ip link set vlan20 up; ip link set p2 master vlan20"),
+        ("sw", "ip link set p1 down"),
+    ],
+)  # fmt: skip
+def test_repairs_of_a_snapshot_are_carried_out_and_earn_all_marks(device: str, slip: str) -> None:
+    network = Network.of_lab(OFFICE, OFFICE.model, Wiring(OFFICE))
+
+    def marked() -> Result:
+        files = {n: (f"{n}.snapshot", taken(space, n)) for n, space in spaces.items()}
+        return Marker(OFFICE).mark(read_paper("x", files, devices=OFFICE.devices))
+
+    with built(network) as namespaces:
+        spaces = {network.wiring.names[node]: namespace for node, namespace in namespaces.items()}
+        assert marked().percent == 100
+        shell(spaces[device], slip)
+        before = marked()
+        assert before.percent < 100
+        for fault in before.faults:
+            assert fault.in_form, fault
+            shell(spaces[fault.device], fault.in_form)
+        after = marked()
+        assert (after.percent, after.faults) == (100, ())
+
+
+def shell(namespace: str, commands: str) -> None:
+    subprocess.run(
+        ["ip", "netns", "exec", namespace, "sh", "-e"],
+        input=commands,
+        check=True,
+        text=True,
+        capture_output=True,
+    )

@@ -5,7 +5,7 @@ from typing import Any
 
 import yaml
 
-from ..core.formats import SUFFIXES, File, HandIn, write_configuration
+from ..core.formats import SUFFIXES, File, HandIn, form_of, write_configuration
 from ..core.lab import Lab, read_lab
 from ..core.marking.making.papers import sample_class
 from ..core.sheet import read_sheet
@@ -61,7 +61,7 @@ def _paper(learner: str, told: dict[str, Any], answers: dict[str, str]) -> HandI
 def _file(device: str, sheet: str, form: str) -> File:
     """Return a sheet as the file that a learner hands in, who may have it in another form."""
     text = sheet if form == "sheet" else write_configuration(read_sheet(sheet).configuration, form)
-    return File(device + SUFFIXES[form], text.encode())
+    return File(device + SUFFIXES.get(form_of(text), ".snapshot"), text.encode())
 
 
 def fill(desk: Desk) -> None:

@@ -1,8 +1,9 @@
-"""Single statements in another form: the part of the data that a repair is, with what it lies in."""
+"""Repairs in another form: the part of the data that some statements are, or the commands that make them."""
 
 from collections.abc import Sequence
 
-from ..sheet import Configuration, read_sheet
+from ..sheet import AnyItem, Configuration, SheetForm
+from .snapshot import commands
 from .yang import json_text, xml_elements, yang_data
 from .yang.modules import INTERFACES, OWN
 
@@ -10,19 +11,18 @@ _MARKS = (f"{OWN}:state-unsaid", f"{OWN}:undeclared")
 _ONLY_NAMED = f"{OWN}:only-named"
 
 
-def fragment(header: str | None, statements: Sequence[str], form: str) -> str:
-    """Write statements, below a header such as ``port p1``, as they stand in ``yang-json`` or ``yang-xml``.
+def repair_in(
+    form: SheetForm, remove: Sequence[AnyItem], add: Sequence[AnyItem], outside: Sequence[str] = ()
+) -> str:
+    """Write what puts statements in the place of others: the data as it should stand, or commands for a machine.
 
-    Nothing comes of what is no statement, and of other forms.
+    ``outside`` are the external ports that the device should have. Nothing comes of what a form cannot say.
     """
-    if form not in ("yang-json", "yang-xml"):
+    if form == "snapshot":
+        return commands(remove, add, outside)
+    data = _plain(Configuration.of_items(add)) if add else {}
+    if form == "sheet" or not data:
         return ""
-    indent = "  " if header else ""
-    text = "\n".join([*([header] if header else []), *(indent + s for s in statements if s != header)])
-    sheet = read_sheet(text)
-    if sheet.errors or not sheet.configuration.items:
-        return ""
-    data = _plain(sheet.configuration)
     return json_text(data) if form == "yang-json" else "\n".join(xml_elements(data)) + "\n"
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ..sheet import Configuration, write_sheet
 from .differences.edits import Edit, Of
 from .differences.texts import found_text, repair_text, required_text
+from .repairs import repair_in_form
 from .searched import Searched
 from .shapes import Fault
 from .slips.case import Case
@@ -61,6 +62,7 @@ def name_faults(searched: Searched) -> Named:
             whole=edit.whole,
             block=edit.block.header() if edit.block and not edit.whole else None,
             missing=_missing(edit),
+            in_form=repair_in_form(session, edit),
         )
     return Named(searched, found)
 

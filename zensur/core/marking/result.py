@@ -6,7 +6,6 @@ from itertools import islice
 from ..sheet import comment_in
 from ..sim import OpenedRow, PingRow, ResolvedRow
 from .charged import Charged
-from .repairs import in_their_forms
 from .session import Session
 from .shapes import Result, SheetComment, SheetRemark, rounded
 
@@ -32,7 +31,7 @@ def result_of(charged: Charged) -> Result:
         percent=percent,
         grade=scheme.grade(percent),
         criteria=charged.criteria,
-        faults=tuple(in_their_forms(session, charged.faults)),
+        faults=charged.faults,
         extras=charged.extras,
         diagnostics=tuple(_remarks(session)),
         pings=tuple(r for r in rows if isinstance(r, PingRow)),

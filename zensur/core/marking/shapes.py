@@ -91,7 +91,7 @@ class Fault:
     ``said`` is the sentence for the learner, ``told`` the instructor's; ``also`` are further lines of the same mistake.
     ``whole`` says that it is about a whole sheet; ``block`` is the header that its statement stands below, or is.
     ``missing`` are the lines to be put into the sheet where several are missing, with their headers.
-    ``in_form`` is the repair in the form of the file, where that is no sheet.
+    ``in_form`` is the repair in the form of the file, where that is no sheet: data, or commands for a machine.
     """
 
     id: int

@@ -20,7 +20,8 @@ def twin_key(session: Session) -> Hashable | None:
     if any(sheets.unread.values()) or sheets.paper.answers or sheets.paper.cabling is not None:
         return None
     written = tuple(c.written for c in session.paper.configurations.values())
-    return session.paper.state, written, sheets.missing, frozenset(sheets.own)
+    forms = frozenset((name, s.form) for name, s in sheets.paper.sheets.items() if s.form != "sheet")
+    return session.paper.state, written, sheets.missing, frozenset(sheets.own), forms
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { atOccasion, occasionOf } from "../../api/occasion";
@@ -104,8 +105,12 @@ interface EntryProps {
 }
 
 function Entry({ own, paper, chosen, onChoose }: EntryProps) {
+  const ref = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (chosen) ref.current?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
   return (
-    <div className={chosen ? "entry fault chosen" : "entry fault"}>
+    <div ref={ref} className={chosen ? "entry fault chosen" : "entry fault"}>
       <h3>
         <button type="button" className="cover" aria-pressed={chosen} onClick={onChoose}>
           {own.id} {own.title}
@@ -123,7 +128,9 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
       {chosen && <p className="soft">For you: {own.told}</p>}
       {chosen && own.in_form !== "" && (
         <>
-          <p className="soft mb-1">In the form of the file:</p>
+          <p className="soft mb-1">
+            {formOf(paper, own) === "snapshot" ? "On the machine:" : "In the form of the file:"}
+          </p>
           <pre className="in-form pencil">{own.in_form}</pre>
         </>
       )}
@@ -148,6 +155,10 @@ function Others({ title, paper }: { title: string; paper: MarkedPaper }) {
     </p>
   );
 }
+
+/** The form of the file in which a fault's device was handed in. */
+const formOf = (paper: MarkedPaper, fault: Fault) =>
+  paper.sheets.find((s) => s.device === fault.device)?.form;
 
 /** The device of the sheet in which a fault's line stands; the file where that is another device's. */
 function standsIn(paper: MarkedPaper, fault: Fault): string {

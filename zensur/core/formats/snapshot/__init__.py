@@ -11,6 +11,7 @@ from ...sheet.statements import Clocking, Resolver
 from ...sheet.words import check_name
 from ..tree import MOST_BYTES
 from .bridges import read_bridges
+from .commands import commands
 from .kept import Kept
 from .links import Link, kept_settings, read_links
 from .parts import HEAD, Snapshot
@@ -121,4 +122,4 @@ def _resolvers(snapshot: Snapshot, kept: Kept) -> None:
             kept.keep(None, Resolver(address), where)
 
 
-__all__ = ["COLLECT", "HEAD", "SCRIPT", "read_snapshot"]
+__all__ = ["COLLECT", "HEAD", "SCRIPT", "commands", "read_snapshot"]

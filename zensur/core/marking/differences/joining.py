@@ -6,9 +6,7 @@ from dataclasses import replace
 from ...addresses import Address
 from ...sheet import AnyItem, Block, Configuration, Gateway, OnPort
 from ...sheet.statement import folded
-from ...sheet.statements import (
-    Member,
-)
+from ...sheet.statements import Member, Realm
 from ..reading.meant import how_likely
 from ..reading.unread import UnreadLines
 from ..session import Attempt, Session
@@ -26,6 +24,7 @@ def joined(
     """Join what is one mistake; returns the edits, and the statements that are still to be taken away."""
     edits = _exchanged(edits)
     edits = list(_in_two_instances(session, attempt, edits))
+    edits = _realms_with_rules(session, edits)
     edits, surplus = _fixed_or_leased(edits, surplus)
     edits, surplus = of_another_variant(session, attempt, edits, surplus)
     edits = _with_following(edits)
@@ -91,6 +90,20 @@ def _each_others(one: Edit, other: Edit) -> bool:
             False  # addresses of one device are told apart before, other values are exchanged on one device
         )
     return mine == their_wanted and theirs == wanted and mine != theirs
+
+
+def _realms_with_rules(session: Session, edits: Edits) -> Edits:
+    """Join missing realms with a missing translation in a snapshot: a machine says both by one rule."""
+    sheets, found = session.sheets.paper.sheets, list(edits)
+    for name in [name for name, sheet in sheets.items() if sheet.form == "snapshot"]:
+        added = [e for e in found if e.device == name and e.is_plain and e.add and not e.remove]
+        realms = [e for e in added if isinstance(e.add[0].statement, Realm)]
+        rule = next((e for e in added if e.add[0].statement.SPEC.traits.needs_forwarding), None)
+        if rule is not None and realms:
+            at = found.index(rule)
+            found[at] = _together(rule, realms)
+            found = [e for e in found if e not in realms]
+    return found
 
 
 def _fixed_or_leased(edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
