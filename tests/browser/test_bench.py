@@ -4,7 +4,9 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from zensur.core.formats import write_configuration
 from zensur.core.lab import read_lab
+from zensur.core.sheet import read_sheet
 from zensur.demo import lab_text
 
 from .helpers import heading, put_text
@@ -135,3 +137,17 @@ def test_a_service_and_a_name_are_asked_and_what_cannot_be_asked_is_not_kept(pag
     expect(page.get_by_role("button", name="forget")).to_have_count(2)
     page.get_by_role("button", name="forget").first.click()
     expect(page.get_by_role("button", name="forget")).to_have_count(1)
+
+
+def test_a_configuration_in_another_form_is_set_off_and_becomes_a_sheet(page: Page) -> None:
+    on_bench(page, "four-gates")
+    page.get_by_label("starting from").select_option("answer")
+    page.get_by_role("navigation", name="Devices").get_by_role("button", name="bell", exact=True).click()
+    expect(page.get_by_label("The sheet of bell")).to_be_visible()
+    put_text(page, write_configuration(read_sheet("gateway 10.64.34.1\n").configuration, "yang-json"))
+    expect(page.locator(".cm-line .word", has_text="next-hop-address")).to_be_visible()
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
+    page.get_by_role("button", name="Write as a sheet").click()
+    expect(page.locator(".cm-line").first).to_have_text("gateway 10.64.34.1")
+    expect(page.get_by_role("button", name="Bring into canonical form")).to_be_visible()
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")

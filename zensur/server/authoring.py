@@ -14,13 +14,14 @@ from ..core.authoring.look import asked_ping, pairs, ran, remarks_on_typed, stat
 from ..core.authoring.routes import thoughts
 from ..core.authoring.scheming import scheme_rows
 from ..core.authoring.subnets import subnet_help
+from ..core.formats import form_of
 from ..core.lab import Expected, FreeNetwork, Medium, read_lab
 from ..core.lab.completion import surroundings
 from ..core.marking.facts import LabFacts
 from ..core.marking.marker import Marker
 from ..core.marking.paper import Paper, full_paper
 from ..core.sheet import write_sheet
-from ..core.sheet.completion import complete
+from ..core.sheet.completion import Completion, complete
 from ..core.sim import PingRow, Runs, journey, neighbours_to_find, row
 from .errors import refused
 from .shapes import (
@@ -102,7 +103,9 @@ def _of_text(api: APIBlueprint) -> None:
         device = lab.device(body.device)
         if device is None:
             return refused(422, f"There is no device {body.device[:40]}.")
-        found = complete(body.typed, body.line, body.column, surroundings(lab, device.name))
+        found = Completion(body.column, ())
+        if form_of(body.typed) == "sheet":
+            found = complete(body.typed, body.line, body.column, surroundings(lab, device.name))
         return CompletionShape.model_validate(found).model_dump()
 
 

@@ -1,7 +1,8 @@
 import { syntaxTree } from "@codemirror/language";
 import { RangeSetBuilder, type Extension } from "@codemirror/state";
 import { Decoration, EditorView, ViewPlugin, type DecorationSet, type ViewUpdate } from "@codemirror/view";
-import { parts } from "../sheet/highlight";
+import { formOf, PARTS } from "../sheet/forms";
+import { parts, type Part } from "../sheet/highlight";
 
 const marks = {
   word: Decoration.mark({ class: "word" }),
@@ -28,14 +29,18 @@ const literalBlocks: Where = (view, from, to) => {
   return found;
 };
 
-function inked(view: EditorView, where: Where): DecorationSet {
+/** How the lines of a document are divided. */
+type Divide = (view: EditorView) => (line: string) => Part[];
+
+function inked(view: EditorView, where: Where, divide: Divide): DecorationSet {
+  const divided = divide(view);
   const builder = new RangeSetBuilder<Decoration>();
   for (const visible of view.visibleRanges)
     for (const { from, to } of where(view, visible.from, visible.to))
       for (let at = from; at <= to;) {
         const line = view.state.doc.lineAt(at);
         let column = line.from;
-        for (const part of parts(line.text)) {
+        for (const part of divided(line.text)) {
           const end = column + part.text.length;
           if (part.kind !== "value" && column >= from && end <= to)
             builder.add(column, end, marks[part.kind]);
@@ -46,12 +51,12 @@ function inked(view: EditorView, where: Where): DecorationSet {
   return builder.finish();
 }
 
-function ink(where: Where): Extension {
+function ink(where: Where, divide: Divide): Extension {
   return ViewPlugin.fromClass(
     class {
       decorations: DecorationSet;
       constructor(view: EditorView) {
-        this.decorations = inked(view, where);
+        this.decorations = inked(view, where, divide);
       }
       update(update: ViewUpdate) {
         if (
@@ -59,15 +64,15 @@ function ink(where: Where): Extension {
           update.viewportChanged ||
           syntaxTree(update.startState) !== syntaxTree(update.state)
         )
-          this.decorations = inked(update.view, where);
+          this.decorations = inked(update.view, where, divide);
       }
     },
     { decorations: (plugin) => plugin.decorations },
   );
 }
 
-/** Sets off the words of the device language in a sheet. */
-export const sheetInk = ink(everything);
+/** Sets off the words of a configuration, in whatever form it is. */
+export const sheetInk = ink(everything, (view) => PARTS[formOf(view.state.sliceDoc(0, 2048))]);
 
 /** The same in the sheets of a lab file. */
-export const labSheetInk = ink(literalBlocks);
+export const labSheetInk = ink(literalBlocks, () => parts);

@@ -1,15 +1,5 @@
-import type { Schemas } from "../api/client";
-import { jsonParts, xmlParts } from "./data";
-import { parts, type Part } from "./highlight";
+import { PARTS, type Form } from "./forms";
 import "./sheet.css";
-
-type Form = Schemas["PaperSheet"]["form"];
-const PARTS: Record<Form, (line: string) => Part[]> = {
-  sheet: parts,
-  "yang-json": jsonParts,
-  "yang-xml": xmlParts,
-  snapshot: (line) => [{ kind: line.startsWith("== ") ? "word" : "value", text: line }],
-};
 
 interface WordsProps {
   line: string;

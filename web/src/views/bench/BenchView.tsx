@@ -11,6 +11,7 @@ import { inWords } from "../../design/words";
 import { Editor, type EditorHandle } from "../../editor/Editor";
 import { ofDiagnostic } from "../../editor/remarks";
 import { Remarks } from "../../editor/Remarks";
+import { formOf } from "../../sheet/forms";
 import { SheetText } from "../../sheet/SheetText";
 import { explained, ownerOf } from "./explain";
 import { Ask } from "./Ask";
@@ -137,7 +138,9 @@ function Loaded() {
                 className="mend"
                 onClick={() => own.look && bench.type(device, own.look.canonical)}
               >
-                Bring into canonical form
+                {formOf(own.sheets[device] ?? "") === "sheet"
+                  ? "Bring into canonical form"
+                  : "Write as a sheet"}
               </button>
             </p>
           )}
