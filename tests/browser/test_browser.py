@@ -17,7 +17,7 @@ def from_an_example(page: Page, title: str) -> None:
 
 def test_a_lab_is_made_broken_mended_and_saved(page: Page) -> None:
     page.goto("/")
-    expect(heading(page)).to_have_text("Ten labs")
+    expect(heading(page)).to_have_text("11 labs")
     page.keyboard.press("n")
     page.keyboard.type("Two banks of the canal")
     page.keyboard.press("Tab")

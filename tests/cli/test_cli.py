@@ -113,7 +113,7 @@ def test_the_demo_starts_says_where_and_answers(tmp_path: Path) -> None:
     ):
         papers = [lab["papers"] for lab in json.load(answer)["labs"]]
     # what is told in files, else twelve made-up ones; and of three labs the sittings' learners
-    assert papers == [6 + 30, 6 + 28, *[12] * (len(LABS) - 3), 12 + 20]
+    assert papers == [6 + 30, 6 + 28, *[12] * (len(LABS) - 4), 12 + 20, 5]
 
 
 @pytest.mark.parametrize(

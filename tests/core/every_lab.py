@@ -1,11 +1,13 @@
 """Every demo lab and the toll house of the tests, and papers of their lines mixed up."""
 
 import random
+from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 
 from zensur.core.lab import Lab, read_lab
-from zensur.core.marking.paper import Paper
-from zensur.core.sheet import read_sheet
+from zensur.core.marking.paper import Paper, full_paper
+from zensur.core.sheet import Sheet, read_sheet
 from zensur.demo import LABS, lab_text
 
 TOLL_HOUSE = (Path(__file__).parents[1] / "labs" / "toll-house.lab.yaml").read_text("utf-8")
@@ -26,6 +28,12 @@ def mangled(lab: Lab, chance: random.Random) -> dict[str, str]:
         if chance.random() < 0.8:
             texts[device] = "\n".join(kept)
     return texts
+
+
+def handed_in(lab: Lab, sheets: Mapping[str, Sheet | str]) -> Paper:
+    """A paper of some sheets, with the model answer's cables where the lab asks for them."""
+    read = {d: t if isinstance(t, Sheet) else read_sheet(t, f"{d}.sheet") for d, t in sheets.items()}
+    return replace(full_paper(lab), learner="0417", sheets=read)
 
 
 def mangled_paper(lab: Lab, chance: random.Random) -> Paper:

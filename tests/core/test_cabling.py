@@ -65,6 +65,13 @@ def sheet(device: str, old: str, new: str) -> dict[str, str]:
     return {device: with_(old, new, LAB.answer[device].text)}
 
 
+BESIDE = {
+    **sheet("weir", "10.64.8.1/24", "10.64.8.1/24\n  address 10.64.8.9/24"),
+    **sheet("ana", "gateway 10.64.8.1", "gateway 10.64.8.9"),
+}
+"""The router has a second address, and its host goes by that."""
+
+
 @pytest.mark.parametrize(
     ("cabling", "changes", "slips", "lost"),
     [
@@ -84,6 +91,11 @@ def sheet(device: str, old: str, new: str) -> dict[str, str]:
         # else the cable is the mistake: it joins the right devices, and a ping pays for it
         (with_("sw1:p2", "sw1:p4"), {}, [("cable-in-the-wrong-port", 3)], 1),
         (with_("weir:p1", "weir:p2"), {}, [("cable-in-the-wrong-port", 2)], 1),
+        # whom a gateway leads to is seen among the learner's own devices, joined as planned: one mistake, or none
+        (FULL, BESIDE, [], 0),
+        ("quay:s1 -- weir:s1\nbob:p1 -- sw1:p3\nana:p1 -- sw1:p2\nsw1:p1 -- weir:p1\n", BESIDE, [], 0),
+        (FULL + "weir:p2 -- sw1:p4\n", BESIDE, [], 0),
+        (without("weir:s1 -- quay:s1\n"), BESIDE, [("cable-missing", None)], 2),
         # a cable and a sheet: two mistakes
         (without("weir:s1 -- quay:s1\n"), sheet("ana", "10.64.8.20/24", "10.64.8.20/25"), [("wrong-mask", None), ("cable-missing", None)], 3),
         (with_("sw1:p2 -- ana", "sw1:p3 -- ana", with_("bob:p1 -- sw1:p3", "bob:p1 -- weir:p2")), {}, [("cable-in-the-wrong-port", 4)], 1),

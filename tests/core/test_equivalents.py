@@ -9,12 +9,11 @@ from typing import cast
 
 import pytest
 
-from tests.core.every_lab import ALL
+from tests.core.every_lab import ALL, handed_in
 from zensur.core.lab import Lab
 from zensur.core.marking.guarded import ELSEWHERE
 from zensur.core.marking.marker import Marker
-from zensur.core.marking.paper import Paper
-from zensur.core.sheet import OnPort, Sheet, read_sheet
+from zensur.core.sheet import OnPort, Sheet
 
 
 def other_names(text: str, chance: random.Random) -> str:
@@ -148,8 +147,7 @@ def test_what_is_said_otherwise_has_full_marks(lab: Lab) -> None:
             if rewriting is halves and lab.id == "tidings":
                 continue  # halves are announced as two networks
             texts = {d: rewriting(text, chance) for d, text in texts.items()}
-        sheets = {d: read_sheet(text, f"{d}.sheet") for d, text in texts.items()}
-        result = marker.mark(Paper("0417", sheets))
+        result = marker.mark(handed_in(lab, texts))
         lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
         assert result.score == result.out_of, ([r.__name__ for r in rewritings], lost)
         assert not result.faults
@@ -164,7 +162,7 @@ def test_other_routes_that_do_the_same_have_full_marks(lab: Lab) -> None:
         texts = {**own, device: rewriting(text, random.Random(seed))}
         if texts == own:
             continue
-        result = marker.mark(Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()}))
+        result = marker.mark(handed_in(lab, texts))
         if not all(row.as_expected for row in (*result.pings, *result.services)):
             continue  # a ping that has to fail succeeds: this is no equivalent
         if any(c.note == ELSEWHERE for c in result.criteria):
@@ -213,7 +211,7 @@ def test_a_second_address_of_the_right_router_serves_as_well(lab: Lab) -> None:
         texts[device] = texts[device].replace(
             f"address {written}", f"address {written}\n  address {free}/{length}", 1
         )
-        result = marker.mark(Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()}))
+        result = marker.mark(handed_in(lab, texts))
         lost = [(c.id, c.required, c.found) for c in result.criteria if c.fraction < 1]
         assert (lost, result.faults) == ([], ()), (device, written, free)
 
@@ -226,13 +224,13 @@ def test_who_points_to_a_router_where_it_is_has_made_no_mistake(lab: Lab) -> Non
         ip, _, length = written.partition("/")
         texts = pointing_to(own, ip, free)
         texts[device] = texts[device].replace(f"address {written}", f"address {free}/{length}", 1)
-        paper = Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in texts.items()})
+        paper = handed_in(lab, texts)
         result = marker.mark(paper)
         lost = {c.id for c in result.criteria if c.fraction < 1 and c.key in ("gateway", "route", "address")}
         assert lost <= {f"address:{device}:{port}"}, (device, written, free)
         assert {(f.slip, f.device) for f in result.faults} <= {("wrong-address", device)}
         mended = {d: Sheet(c, (), 0, "") for d, c in marker.repaired(paper).items()}
-        again = marker.mark(Paper("0417", mended))
+        again = marker.mark(handed_in(lab, mended))
         assert again.score == again.out_of, [(c.id, c.found) for c in again.criteria if c.fraction < 1]
 
 

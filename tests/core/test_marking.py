@@ -14,7 +14,7 @@ from tests.helpers import lab_of, mark, paper_of, sheet
 from zensur.core.lab import Lab, read_lab
 from zensur.core.marking.criteria.effects import forwarding
 from zensur.core.marking.marker import Marker
-from zensur.core.marking.paper import Paper
+from zensur.core.marking.paper import Paper, full_paper
 from zensur.core.marking.scheme import tasks_of
 from zensur.core.marking.slips.catalogue import SLIPS
 from zensur.core.sheet import OnPort, Route, Switched, read_sheet, write_sheet
@@ -134,7 +134,7 @@ def test_a_blank_paper_and_the_given_handed_back_earn_nothing(name: str) -> None
 @pytest.mark.parametrize("name", LABS)
 def test_the_model_answer_has_full_marks(name: str) -> None:
     lab = DEMO[name]
-    result = Marker(lab).mark(Paper("", lab.full_paper))
+    result = Marker(lab).mark(full_paper(lab))
     assert result.score == result.out_of > 0
     assert not result.faults
 

@@ -5,15 +5,13 @@ from dataclasses import replace
 
 import pytest
 
-from tests.core.every_lab import ALL
+from tests.core.every_lab import ALL, handed_in
 from tests.core.test_faults import is_found, marked
 from tests.helpers import lab_of, paper_of
 from zensur.core.lab import Lab
 from zensur.core.marking.making.made import may_go_together, sheets_with
 from zensur.core.marking.marker import Marker
-from zensur.core.marking.paper import Paper
 from zensur.core.marking.slips.catalogue import slips_in
-from zensur.core.sheet import read_sheet
 
 SEVERAL = [lab for lab in ALL if len({slip.device for slip in slips_in(lab)}) > 1]
 
@@ -34,7 +32,7 @@ def test_a_paper_with_one_of_its_slips_mended_is_the_paper_without_it(lab: Lab) 
             continue  # together they are another mistake, or one of them shows nowhere
         fault = next(f for f in result.faults if f.repair in both[0].repairs and f.device == both[0].device)
         sheets = sheets_with(lab, both)
-        paper = Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in sheets.items()})
+        paper = handed_in(lab, sheets)
         then = marker.mended(paper, fault)
         tried += 1
         said = [[(s.device, s.what) for s in both], fault.title]
@@ -85,7 +83,7 @@ def test_a_ping_that_two_mistakes_together_let_pass_is_explained_by_the_one_that
     by = {(slip.device, *sorted(slip.repairs)): slip for slip in slips_in(lab)}
     run, passive = by["quay", "run p2"], by["weir", "passive p1"]
     sheets = sheets_with(lab, [run, passive])
-    paper = Paper("0417", {d: read_sheet(t, f"{d}.sheet") for d, t in sheets.items()})
+    paper = handed_in(lab, sheets)
     marker = Marker(lab)
     result, left = marker.mark(paper), marked(marker, [passive])
     fault = next(f for f in result.faults if f.device == "quay")

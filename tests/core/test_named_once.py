@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.helpers import lab_of, paper_of
+from tests.helpers import lab_of, mark, paper_of
 from zensur.core.lab import read_lab
 from zensur.core.marking.charged import NOT_CARRIED
 from zensur.core.marking.differences import headers
@@ -291,3 +291,27 @@ def test_a_sheet_is_not_read_anew_for_each_of_many_headers(
     result = MARKER.mark(paper_of(LAB, {"toll": text, "quay": text}))
     assert result.faults
     assert sum(read[:-1]) <= MARKER.facts.budget  # the last one may use up what is left
+
+
+def test_what_another_mistake_hides_is_named_with_it() -> None:
+    """A router that has a host's address answers for it, so that the host's discard shows only once that is gone."""
+    lab = lab_of(
+        "weir=router:p1,p2 ana=host bob=host",
+        "weir:p1--ana:p1 weir:p2--bob:p1",
+        {
+            "weir": "port p1; -address 10.1.0.1/24; -on; port p2; -address 10.2.0.1/24; -on",
+            "ana": "port p1; -address 10.1.0.20/24; gateway 10.1.0.1",
+            "bob": "port p1; -address 10.2.0.20/24; gateway 10.2.0.1; service tcp 80",
+        },
+        "ana>bob",
+        services=[{"from": "weir", "open": "tcp bob:80", "expect": "answer"}],
+    )
+    weir, ana, bob = (lab.answer[name].text for name in ("weir", "ana", "bob"))
+    taken = weir.replace("10.1.0.1/24\n", "10.1.0.1/24\n  address 10.2.0.20/32\n")
+    discards = f"{bob}route 10.1.0.0/24 discard\n"
+    result = mark(lab, {"weir": taken, "ana": ana.replace("gateway 10.1.0.1", ""), "bob": discards})
+    assert [(f.repair, f.device) for f in result.faults] == [
+        ("without address 10.2.0.20/32", "weir"),
+        ("gateway 10.1.0.1", "ana"),
+        ("without route 10.1.0.0/24 discard", "bob"),
+    ]

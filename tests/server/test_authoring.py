@@ -67,7 +67,7 @@ def test_completion(client: FlaskClient) -> None:
         "quay, p1",
         "crane, p1",
     ]  # neighbours first
-    data = {**typed, "typed": '{\n  a'}  # a configuration in another form is not completed
+    data = {**typed, "typed": "{\n  a"}  # a configuration in another form is not completed
     assert asked(client, "/api/authoring/complete", **data, line=2, column=4) == {"column": 4, "options": []}
 
 

@@ -5,7 +5,7 @@ from typing import Any
 
 import yaml
 
-from ..core.formats import SUFFIXES, File, HandIn, form_of, write_configuration
+from ..core.formats import CABLING, CABLING_FILE, SUFFIXES, File, HandIn, form_of, write_configuration
 from ..core.lab import Lab, read_lab
 from ..core.marking.making.papers import sample_class
 from ..core.sheet import read_sheet
@@ -22,6 +22,7 @@ LABS = (
     "rebuilding",
     "night-shift",
     "gauge-houses",
+    "dry-dock",
 )
 
 LEARNERS = 12
@@ -55,7 +56,9 @@ def _paper(learner: str, told: dict[str, Any], answers: dict[str, str]) -> HandI
             raise ValueError(f"{learner}: {change['device']} has no {change['from']!r}")
         sheets[change["device"]] = before.replace(change["from"], change["to"], 1)
     forms: dict[str, str] = told.get("form", {})
-    return HandIn(learner, {d: _file(d, text, forms.get(d, "sheet")) for d, text in sheets.items()})
+    files = {d: _file(d, text, forms.get(d, "sheet")) for d, text in sheets.items()}
+    cables = {CABLING: File(CABLING_FILE, told["cables"].encode())} if "cables" in told else {}
+    return HandIn(learner, {**files, **cables})
 
 
 def _file(device: str, sheet: str, form: str) -> File:

@@ -61,6 +61,7 @@ def search(guarded: Guarded) -> Searched:
     cables, needless = cable_edits(session)
     repairs = _further(session, lost, [*cables, *first, *edits], [*surplus, *needless])
     needs = {i: _needed(repairs, i, c) for i, c in lost.items()}
+    _with_hidden(repairs, lost, needs)
     return Searched(guarded, lost, repairs.edits, base, needs, _only_back(repairs, lost, needs))
 
 
@@ -176,6 +177,20 @@ def _further(
     return _Repairs(session, [*edits, *added], [*surplus, *(e for e in also if e not in surplus)])
 
 
+def _with_hidden(repairs: _Repairs, lost: Mapping[str, Criterion], needs: dict[str, tuple[int, ...]]) -> None:
+    """Add what mends a ping only once all the others are mended: a wrong device that answers may hide a mistake."""
+    everything = [*repairs.needed, *repairs.spare]
+    for ident, criterion in lost.items():
+        if not criterion.is_run or not needs[ident] or repairs.session.is_cut_short:
+            continue
+        used = {n for own in needs.values() for n in own}
+        if used == set(repairs.needed) or repairs.mends(criterion, used):
+            continue
+        if repairs.mends(criterion, {*used, *everything}):
+            hidden = [n for n in everything if n not in used]
+            needs[ident] += _greedy(repairs, criterion, hidden, used)
+
+
 def _of_its_statements(repairs: _Repairs, criterion: Criterion) -> tuple[int, ...]:
     """Find the edits about a criterion's own statements; where there is none, one that makes it better."""
     own = tuple(n for n in repairs.needed if criterion.id in repairs.edits[n].subjects)
@@ -248,12 +263,14 @@ def _by_devices(repairs: _Repairs, asked: Criterion) -> tuple[int, ...]:
     return ()
 
 
-def _greedy(repairs: _Repairs, asked: Criterion, everything: list[int]) -> tuple[int, ...]:
-    """Leave out one edit after another as long as the ping stays mended."""
-    kept = list(everything)
+def _greedy(
+    repairs: _Repairs, asked: Criterion, everything: list[int], always: Iterable[int] = ()
+) -> tuple[int, ...]:
+    """Leave out one edit after another as long as the ping stays mended; ``always`` are made in any case."""
+    kept, always = list(everything), list(always)
     for n in everything:
         fewer = [m for m in kept if m != n]
-        if not repairs.session.is_cut_short and repairs.mends(asked, fewer):
+        if not repairs.session.is_cut_short and repairs.mends(asked, [*always, *fewer]):
             kept = fewer
     return tuple(kept)
 

@@ -18,7 +18,7 @@ from ..sim.running.state_runs import StateRuns
 from .criteria.effects import RouteClasses
 from .facts import LabFacts
 from .memo import Memo
-from .reading.cabled import Links
+from .reading.cabled import Links, as_planned
 from .reading.pairing import named_by, names_in
 from .shapes import Judged
 from .sheets import Sheets
@@ -37,8 +37,9 @@ class Attempt:
         like: "Attempt | None",
         links: Links | None = None,
     ) -> None:
+        own = session.sheets.cabled.links
         self.links: Links = (
-            links if links is not None else like.links if like else session.sheets.cabled.links
+            links if links is not None else like.links if like else as_planned(own, session.lab.links)
         )
         runs = self._runs = session.runs_on(self.links)
         like = like if like is not None and like._runs is runs else None
@@ -103,6 +104,12 @@ class Attempt:
     def variant(self, device: str) -> Variant:
         """Return what a device is configured as, compiled."""
         return self.state[self.session.wiring.device[device.lower()]]
+
+    @cached_property
+    def planned(self) -> "Attempt":
+        """The same configurations joined as planned: what is not asked of the whole network is judged there."""
+        links = self.session.lab.links
+        return self if self.links is links else self.with_devices({}, links)
 
     def with_devices(self, changed: Mapping[str, Configuration], links: Links | None = None) -> "Attempt":
         """Return the attempt with other configurations for some devices, and perhaps cabled otherwise."""
@@ -193,6 +200,7 @@ class Session:
             return judged
         if key.of_network:
             return self._best(criterion, attempt)
+        attempt = attempt.planned
         alone = self.judge_alone(criterion, attempt)
         around = self._around(criterion.device, attempt) if key.beside and alone.fraction < 1 else None
         if around is None:
@@ -208,10 +216,8 @@ class Session:
     def judge_alone(self, criterion: Criterion, attempt: Attempt) -> Judged:
         """Compare one criterion about a device, with all other devices as in the model answer."""
         device, beside = criterion.device, KEYS[criterion.key].beside
-        is_planned = attempt.links is self.lab.links
-        own = attempt.configurations[device]
         return self.memo.judged(
-            (criterion, attempt.variant(device) if is_planned else self.memo.variant(device, own)),
+            (criterion, attempt.variant(device)),
             attempt.configurations[device],
             lambda: self._best(criterion, Alone(attempt, device) if beside else attempt),
         )
@@ -220,11 +226,9 @@ class Session:
         """Return what decides to whom a device's packets go, beside itself; None where it is as in the model answer.
 
         Those are its neighbours, and theirs, whose ports decide by which routes a neighbour answers for others; all
-        where something is learned. Among devices that are joined otherwise than planned nothing is judged.
+        where something is learned.
         """
         number, model = self.wiring.device[device.lower()], self.memo.runs.model_state
-        if attempt.links is not self.lab.links:
-            return None
         touching = self.wiring.touching
         learns = any(v.learns for v in attempt.state)
         near = range(len(model)) if learns else {far for n in touching[number] for far in touching[n]}

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from ...formats import CABLING_FILE
-from ..reading.cabled import Links, WrongCables, is_about, wrong_cables
+from ..reading.cabled import Links, WrongCables, as_planned, is_about, wrong_cables
 from ..session import Session
 from .edits import Edit, Of
 
@@ -39,5 +39,4 @@ def recabled(links: Links, planned: Links, edits: Iterable[Edit]) -> Links:
     for edit in edits:
         there, missing = edit.cables
         links = (*(link for link in links if link not in there), *missing)
-    same = len(links) == len(planned) and all(any(p.is_same(k) for k in links) for p in planned)
-    return planned if same else links
+    return as_planned(links, planned)

@@ -23,8 +23,14 @@ class Cabled:
     remarks: tuple[str, ...] = ()
 
     def line_of(self, link: Link) -> Where | None:
-        """Return the line that a link stands in."""
-        return (self.where or {}).get(link)
+        """Return the line that a link stands in, whichever end is written first."""
+        return next((where for own, where in (self.where or {}).items() if own.is_same(link)), None)
+
+
+def as_planned(links: Links, planned: Links) -> Links:
+    """Return the planned links themselves where others join the same ports: what is asked of them is known by them."""
+    same = len(links) == len(planned) and all(any(p.is_same(link) for link in links) for p in planned)
+    return planned if same else links
 
 
 def read_cables(lab: Lab, lines: Cabling) -> Cabled:
