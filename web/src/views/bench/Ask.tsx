@@ -2,6 +2,7 @@ import { useState, type SyntheticEvent } from "react";
 import { Button, Form } from "react-bootstrap";
 import { answered, client, type Schemas } from "../../api/client";
 import type { Bench, BenchLook } from "../../bench/Bench";
+import { useEntry } from "../../design/useEntry";
 
 interface Props {
   open: boolean;
@@ -22,14 +23,14 @@ function asked(typed: string) {
 export function Ask({ open, look, bench, onClose, onOpen }: Props) {
   const devices = Object.keys(look.states);
   const [from, setFrom] = useState(bench.state.device);
-  const [to, setTo] = useState("");
+  const [to, setTo, sent] = useEntry();
   const [pairs, setPairs] = useState<Schemas["PairsView"] | null>(null);
   const everybody = () =>
     void answered(client.POST("/api/bench/pairs", { body: bench.body() })).then(setPairs, () => undefined);
   const ask = (event: SyntheticEvent) => {
     event.preventDefault();
     if (to.trim() === "") return;
-    void bench.ask({ from_: from, source: "", ...asked(to.trim()) }).then((kept) => kept && setTo(""));
+    void sent(() => bench.ask({ from_: from, source: "", ...asked(to.trim()) }));
   };
   return (
     <section>

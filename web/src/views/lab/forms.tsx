@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type SyntheticEvent, type ReactNode } from
 import { Button, Form as Fields } from "react-bootstrap";
 import type { Edit, Look } from "../../authoring/calls";
 import type { Cell } from "../../weave/Weave";
+import { useEntry } from "../../design/useEntry";
 import { found } from "./cursor";
 
 /** What is asked for beside the weave. */
@@ -118,22 +119,20 @@ function Text({ label, value, onChange, placeholder, list }: TextProps) {
 const KINDS = ["router", "switch", "host"] as const;
 
 function NewDevice({ onEdit, onClose }: Inner) {
-  const [name, setName] = useState("");
+  const [name, setName, sentName] = useEntry();
   const [kind, setKind] = useState<(typeof KINDS)[number]>("router");
-  const [about, setAbout] = useState("");
-  const add = async () => {
+  const [about, setAbout, sentAbout] = useEntry();
+  const add = () => {
     const names = name.split(/[\s,]+/).filter((one) => one !== "");
-    if (await onEdit(...names.map((one): Edit => ({ do: "add-device", name: one, kind, about })))) {
-      setName("");
-      setAbout("");
-    }
+    const edits = names.map((one): Edit => ({ do: "add-device", name: one, kind, about }));
+    void sentName(() => sentAbout(() => onEdit(...edits)));
   };
   return (
     <Frame
       title="New device"
       does="Add"
       hint="Several names add several at once. Ports come as they are joined."
-      onSubmit={() => void add()}
+      onSubmit={add}
       onClose={onClose}
     >
       <Text label="Name" value={name} onChange={setName} />
@@ -152,20 +151,20 @@ function NewDevice({ onEdit, onClose }: Inner) {
 
 function NewCable({ device, look, onEdit, onClose }: Inner & { device: string }) {
   const [a, setA] = useState(device);
-  const [b, setB] = useState("");
+  const [b, setB, sentB] = useEntry();
   const [serial, setSerial] = useState(false);
   const ends = look.devices.map((d) => d.device);
-  const add = async () => {
+  const add = () => {
     const medium = serial ? "serial" : "ethernet";
     const others = b.split(/[\s,]+/).filter((one) => one !== "");
-    if (await onEdit(...others.map((one): Edit => ({ do: "link", a, b: one, medium })))) setB("");
+    void sentB(() => onEdit(...others.map((one): Edit => ({ do: "link", a, b: one, medium }))));
   };
   return (
     <Frame
       title="New cable"
       does="Join them"
       hint="A device, or DEVICE:PORT. Without a port the next free one is taken, or one is added."
-      onSubmit={() => void add()}
+      onSubmit={add}
       onClose={onClose}
     >
       <Text label="From" value={a} onChange={setA} list={ends} />
@@ -185,20 +184,16 @@ function Network({ row, look, side, onEdit, onClose }: Inner & { row: number | n
   const own = row === null ? undefined : look.weave.rows[row];
   const prefix = own?.prefix.split(", ")[0] ?? "";
   const named = own !== undefined && look.networks.includes(own.name);
-  const [name, setName] = useState(named ? own.name : "");
-  const [typed, setTyped] = useState(prefix);
+  const [name, setName, sentName] = useEntry(named ? own.name : "");
+  const [typed, setTyped, sentTyped] = useEntry(prefix);
   const submit = async () => {
-    const done =
-      row === null || own === undefined
-        ? await onEdit({ do: "add-network", name, prefix: typed })
-        : prefix === ""
-          ? await onEdit({ do: "fill-network", row, prefix: typed, name, side })
-          : await changed(row);
-    if (done && row !== null) onClose();
-    if (done && row === null) {
-      setName("");
-      setTyped("");
+    if (row === null || own === undefined) {
+      await sentName(() => sentTyped(() => onEdit({ do: "add-network", name, prefix: typed })));
+      return;
     }
+    const filled = prefix === "";
+    if (filled ? await onEdit({ do: "fill-network", row, prefix: typed, name, side }) : await changed(row))
+      onClose();
   };
   const changed = async (at: number) => {
     if (typed !== prefix && !(await onEdit({ do: "renumber", row: at, prefix: typed }))) return false;

@@ -2,6 +2,7 @@ import { useState, type SyntheticEvent } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Edit, Look } from "../../authoring/calls";
 import { Labelled } from "../../design/Labelled";
+import { useEntry } from "../../design/useEntry";
 
 interface Props {
   look: Look;
@@ -16,24 +17,20 @@ type Kind = keyof typeof KINDS;
 export function NewAsked({ look, onEdit, onClose }: Props) {
   const [kind, setKind] = useState<Kind>("ping");
   const [from, setFrom] = useState(look.devices.find((d) => d.kind === "host")?.device ?? "");
-  const [to, setTo] = useState("");
+  const [to, setTo, sent] = useEntry();
   const [source, setSource] = useState("");
   const [expect, setExpect] = useState("");
   const usual = kind === "ping" ? "reply" : "answer";
   const stage = look.stages.findIndex((own) => own.id === look.stage);
   const before = stage < 0 ? "" : `stages[${stage}].`;
-  const submit = async (event: SyntheticEvent) => {
+  const submit = (event: SyntheticEvent) => {
     event.preventDefault();
     const entry = { from, ...(kind === "ping" ? { to } : { [kind]: to }), source, expect: expect || usual };
     const place = `${before}${kind === "ping" ? "pings" : "services"}`;
-    if (await onEdit({ do: "insert", place, values: [entry] })) setTo("");
+    void sent(() => onEdit({ do: "insert", place, values: [entry] }));
   };
   return (
-    <Form
-      className="lab-form"
-      onSubmit={(event) => void submit(event)}
-      onKeyDown={(event) => event.key === "Escape" && onClose()}
-    >
+    <Form className="lab-form" onSubmit={submit} onKeyDown={(event) => event.key === "Escape" && onClose()}>
       <h2>New expectation</h2>
       <Labelled id="asked-kind" label="What is done" className="mb-2">
         <Form.Select autoFocus value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
