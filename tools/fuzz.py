@@ -42,6 +42,12 @@ SNAPSHOTS = [
     'zensur snapshot 1\n== links\n[{"ifname":"p2"}]\n== nftables\n{"nftables":[{"chain":{"family":"ip","table":"n",'
     '"name":"c","type":"nat","hook":"postrouting","prio":100}},{"rule":{"family":"ip","table":"n","chain":"c","expr":['
     '{"match":{"op":"==","left":{"meta":{"key":"oifname"}},"right":"p2"}},{"masquerade":null}]}}]}\n',
+    'zensur snapshot 1\n== links\n[{"ifname":"p2"},{"ifname":"p2.10","master":"b"},{"ifname":"b","linkinfo":'
+    '{"info_kind":"bridge"}}]\n== nftables\n{"nftables":[{"map":{"family":"ip","table":"n","name":"m","elem":'
+    '[["10.1.0.1",80]]}},{"chain":{"family":"ip","table":"n","name":"c","type":"nat","hook":"prerouting","prio":0}},'
+    '{"rule":{"family":"ip","table":"n","chain":"c","expr":[{"vmap":{"key":{"concat":[{"meta":{"key":"iif"}}]},'
+    '"data":{"set":[[{"concat":["p2"]},{"accept":null}]]}}},{"dnat":{"addr":{"map":{"key":{"payload":'
+    '{"protocol":"tcp","field":"dport"}},"data":"@m"}}}}]}}]}\n',
 ]
 
 

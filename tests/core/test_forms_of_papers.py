@@ -81,7 +81,7 @@ def test_single_statements_in_another_form(said: str, holds: str) -> None:
     assert repair_in("sheet", [], items) == ""
 
 
-NFT = "nft -f - <<END\ntable ip nat {{\n{}}}\nEND"
+NFT = "nft -f - <<END\ntable ip translation {{\n{}}}\nEND"
 POST = "  chain postrouting {{\n    type nat hook postrouting priority srcnat;\n{}  }}\n"
 PRE = "  chain prerouting {{\n    type nat hook prerouting priority dstnat;\n{}  }}\n"
 

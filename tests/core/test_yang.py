@@ -363,3 +363,12 @@ def test_every_form_converts_into_every_other() -> None:
             (second,) = read_configurations(write_configuration(first.configuration, other))
             assert said(second.configuration) == said(WHOLE), (one, other)
             assert (first.form, second.form) == (one, other)
+
+
+def test_ends_of_lines_are_counted_as_xml_has_them() -> None:
+    text = write_configuration(read_sheet("port p1\n  address 10.1.0.1/24\n").configuration, "yang-xml")
+    broken = text.replace("<ip>10.1.0.1</ip>", "<ip>10.1.0</ip>")
+    for ends in ("\n", "\r\n", "\r"):
+        read = read_yang(broken.replace("\n", ends), "yang-xml")
+        (said,) = (d for d in read.diagnostics if d.code == "bad-address")
+        assert "10.1.0<" in read.text.split("\n")[said.line - 1], repr(ends)

@@ -299,7 +299,7 @@ def _dynamic(said: Dynamic, added: Configuration, outside: Sequence[str]) -> Ite
 
 def _ruleset(rules: Sequence[_Rule]) -> Iterator[str]:
     """Yield the rules in a table; they come to those of a table of its name that is there already."""
-    yield "table ip nat {"
+    yield "table ip translation {"
     for inward, chain, priority in ((True, "prerouting", "dstnat"), (False, "postrouting", "srcnat")):
         own = [rule for at_entry, rule in rules if at_entry is inward]
         if own:

@@ -1,5 +1,6 @@
 """Configurations as YANG-modelled data: JSON (RFC 7951) and XML (RFC 7950), read and written."""
 
+import re
 from importlib.resources import files
 
 from ...sheet import Configuration, Diagnostic, Forwarding, Severity, Sheet, SheetForm
@@ -43,6 +44,7 @@ def read_yang(source: str | bytes, form: SheetForm, file: str = "", kind: str | 
         if form == "yang-json":
             tree = json_tree(text)
         else:
+            text = re.sub("\r\n?", "\n", text)  # the ends of lines as XML has them (2.11)
             tree = xml_tree(source if isinstance(source, bytes) else source.encode("utf-8", "replace"))
         content = content_of(tree.data)
     except BadTree as bad:
