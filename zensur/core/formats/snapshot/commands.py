@@ -2,10 +2,8 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
-from ipaddress import IPv4Address
 from typing import Any
 
-from ...addresses import AddressRange
 from ...sheet import (
     AnyItem,
     Block,
@@ -32,12 +30,9 @@ from ...sheet.statements import (
     Trunk,
 )
 from ...sheet.statements.translation import LIST
+from .rules import Unsaid, rules_of
 
-_MOST_VLANS, _MOST_RULES = 16, 32
-
-
-class _Unsaid(Exception):
-    """A statement for which there is no command that every machine has."""
+_MOST_VLANS = 16
 
 
 def commands(remove: Sequence[AnyItem], add: Sequence[AnyItem], outside: Sequence[str] = ()) -> str:
@@ -52,22 +47,22 @@ def commands(remove: Sequence[AnyItem], add: Sequence[AnyItem], outside: Sequenc
         lines = [line for item in first for line in _done(item)]
         lines += [*_promoted(first, gone), *(line for item in gone for line in _undone(item))]
         lines += [line for item in add if item not in first for line in _done(item)]
-        rules = list(_rules(Configuration.of_items(add), outside))
-    except _Unsaid:
+        rules = rules_of(Configuration.of_items(add), outside)
+    except Unsaid:
         return ""
     if rules:
-        lines += ["nft -f - <<END", *_ruleset(rules), "END"]
+        lines += ["nft -f - <<END", *rules, "END"]
     return "".join(f"{line}\n" for line in lines)
 
 
 def _done(item: AnyItem) -> Iterator[str]:
     kind = type(item.statement)
     if getattr(item.statement, "instance", None) is not None:
-        raise _Unsaid
+        raise Unsaid
     if kind in _SET or kind in _ADDED:
         yield from (_SET.get(kind) or _ADDED[kind][0])(item.block, item.statement)
     elif kind not in _IN_RULES:
-        raise _Unsaid
+        raise Unsaid
 
 
 def _undone(item: AnyItem) -> Iterator[str]:
@@ -77,7 +72,7 @@ def _undone(item: AnyItem) -> Iterator[str]:
     elif type(said) in _ADDED and getattr(said, "instance", None) is None:
         yield from _ADDED[type(said)][1](item.block, said)
     else:
-        raise _Unsaid
+        raise Unsaid
 
 
 def _promoted(added: Sequence[AnyItem], gone: Sequence[AnyItem]) -> Iterator[str]:
@@ -94,7 +89,7 @@ def _promoted(added: Sequence[AnyItem], gone: Sequence[AnyItem]) -> Iterator[str
 
 def _device(block: Block | None) -> str:
     if block is None:
-        raise _Unsaid
+        raise Unsaid
     return block.port_name
 
 
@@ -130,7 +125,7 @@ def _trunk(block: Block | None, said: Trunk) -> Iterator[str]:
     port = _device(block)
     vlans = [vlan for low, high in said.vlans.spans for vlan in range(low, min(high, low + _MOST_VLANS) + 1)]
     if len(vlans) > _MOST_VLANS:
-        raise _Unsaid
+        raise Unsaid
     for vlan in vlans:
         if vlan != said.native:
             yield f"ip link add link {port} name {port}.{vlan} type vlan id {vlan}"
@@ -180,7 +175,7 @@ def _a_route(
 
 def _opened(block: Block | None, said: Open) -> Iterator[str]:
     if block is None or block.kind not in ("port", "loopback", "vlan", LIST):
-        raise _Unsaid
+        raise Unsaid
     if block.sub_port_of:
         port, vlan = block.sub_port_of
         yield f"ip link add link {port} name {block.name} type vlan id {vlan}"
@@ -193,7 +188,7 @@ def _opened(block: Block | None, said: Open) -> Iterator[str]:
 
 def _closed(block: Block | None, said: Open) -> Iterator[str]:
     if block is None or block.kind not in ("port", "loopback", "vlan"):
-        raise _Unsaid
+        raise Unsaid
     if block.is_made:
         yield f"ip link delete {block.port_name}"
 
@@ -228,83 +223,3 @@ _ADDED: dict[type, tuple[_Written, _Written]] = {
 }
 _IN_RULES = (Dynamic, OneToOne, Published, Pool, Entry, Realm)
 """What the rules of nftables say; the realm of a port lies in them."""
-
-# --- translations --------------------------------------------------------------------------------
-
-_Rule = tuple[bool, str]
-"""A rule, and whether it stands where packets come in."""
-
-
-def _rules(added: Configuration, outside: Sequence[str]) -> Iterator[_Rule]:
-    statements = [i.statement for i in added.items]
-    for said in statements:
-        if isinstance(said, Published | OneToOne):
-            yield from _mapped(said, _ways(said.port, outside))
-    for said in statements:
-        if isinstance(said, Dynamic):
-            yield from _dynamic(said, added, outside)
-    told = any(isinstance(s, Published | OneToOne | Dynamic) for s in statements)
-    if not told and any(isinstance(s, Pool | Entry | Realm) for s in statements):
-        raise _Unsaid  # it belongs to rules that are not at hand
-
-
-def _ways(port: str | None, outside: Sequence[str]) -> str:
-    ports = [port] if port is not None else [*outside]
-    if not ports:
-        raise _Unsaid
-    named = ", ".join(f'"{p}"' for p in ports)
-    return named if len(ports) == 1 else f"{{ {named} }}"
-
-
-def _mapped(said: Published | OneToOne, ways: str) -> Iterator[_Rule]:
-    if isinstance(said, OneToOne):
-        if not isinstance(said.outside, IPv4Address):
-            raise _Unsaid
-        yield True, f"iifname {ways} ip daddr {said.outside} dnat to {said.inside}"
-        yield False, f"oifname {ways} ip saddr {said.inside} snat to {said.outside}"
-        return
-    to = f"{said.protocol} dport {said.outside.number} dnat to {said.inside.holder}:{said.inside.number}"
-    holder = said.outside.holder
-    if isinstance(holder, IPv4Address):
-        yield True, f"iifname {ways} ip daddr {holder} {to}"
-    else:
-        yield True, f'iifname "{holder}" {to}'
-
-
-def _dynamic(said: Dynamic, added: Configuration, outside: Sequence[str]) -> Iterator[_Rule]:
-    pool = next(
-        (i.statement for i in added.all(Pool) if i.statement.name.lower() == said.where.lower()), None
-    )
-    if said.first is not None:
-        raise _Unsaid
-    if pool is not None and isinstance(pool.addresses, AddressRange):
-        first, last = pool.addresses.first, pool.addresses.last
-        to = f"snat to {first}" if first == last else f"snat to {first}-{last}"
-        to += "" if said.shared else " persistent"
-        ways = _ways(said.port, outside)
-    elif said.shared and said.where.lower() in {p.lower() for p in outside}:
-        to, ways = "masquerade", _ways(said.port or said.where, ())
-    else:
-        raise _Unsaid
-    entries: list[tuple[bool, Any]] = [(True, said.who)]
-    if isinstance(said.who, str):
-        block = next((b for b in added.blocks(LIST) if b.name.lower() == said.who.lower()), None)
-        listed = added.all(Entry, block) if block else ()
-        entries = [(i.statement.permit, i.statement.prefix) for i in listed]
-        if not 0 < len(entries) <= _MOST_RULES:
-            raise _Unsaid
-    for permit, prefix in entries:
-        yield False, f"oifname {ways} ip saddr {prefix} {to if permit else 'return'}"
-
-
-def _ruleset(rules: Sequence[_Rule]) -> Iterator[str]:
-    """Yield the rules in a table; they come to those of a table of its name that is there already."""
-    yield "table ip translation {"
-    for inward, chain, priority in ((True, "prerouting", "dstnat"), (False, "postrouting", "srcnat")):
-        own = [rule for at_entry, rule in rules if at_entry is inward]
-        if own:
-            yield f"  chain {chain} {{"
-            yield f"    type nat hook {chain} priority {priority};"
-            yield from (f"    {rule}" for rule in own)
-            yield "  }"
-    yield "}"
