@@ -142,6 +142,7 @@ def test_a_service_and_a_name_are_asked_and_what_cannot_be_asked_is_not_kept(pag
 def test_a_configuration_in_another_form_is_set_off_and_becomes_a_sheet(page: Page) -> None:
     on_bench(page, "four-gates")
     page.get_by_label("starting from").select_option("answer")
+    expect(heading(page)).to_have_text("Bench: 12 of 12 as expected")
     page.get_by_role("navigation", name="Devices").get_by_role("button", name="bell", exact=True).click()
     expect(page.get_by_label("The sheet of bell")).to_be_visible()
     put_text(page, write_configuration(read_sheet("gateway 10.64.34.1\n").configuration, "yang-json"))
