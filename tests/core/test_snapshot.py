@@ -344,6 +344,8 @@ def chains() -> dict[str, Any]:
         (chains(), "more than 2,000 rules"),
         (rules([OUT, match("ip saddr", {"set": [f"10.9.{n // 256}.{n % 256}" for n in range(300)]}), MASQUERADE]), "more than 256 networks"),
         (rules(*[[match("ip saddr", f"10.9.{n // 256}.{n % 256}"), {"return": None}] for n in range(2100)]), "more than 2,000 rules"),
+        (rules([OUT, match("ip saddr", {"set": [f"10.9.{n // 256}.{n % 256}" for n in range(2_000)]}), MASQUERADE]), "more than 1,024 elements"),
+        (rules([OUT, {"snat": {"addr": mapped("ip saddr", *((f"10.9.{n // 256}.{n % 256}", "203.0.113.2") for n in range(300)))}}]), "more than 256 rules"),
     ],
 )  # fmt: skip
 def test_rules_without_end_are_told_and_left(ruleset: Any, why: str) -> None:

@@ -7,7 +7,7 @@ come to the same as the rule that they are made of.
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-MOST_ALTERNATIVES = 256
+MOST_ALTERNATIVES, MOST_ELEMENTS = 256, 1_024
 
 
 class NotUnderstood(ValueError):
@@ -40,8 +40,18 @@ def elements(told: Any, sets: Mapping[str, Any]) -> list[Any]:
         told = {"set": sets.get(told[1:], [])}
     if not isinstance(told, dict) or "set" not in told:
         return [told]
-    listed = told["set"]
-    return [_bare(one) for one in (listed if isinstance(listed, list) else [listed])]
+    listed = told["set"] if isinstance(told["set"], list) else [told["set"]]
+    if len(listed) > MOST_ELEMENTS:  # many rules may name the same set
+        raise NotUnderstood(f"it names a set of more than {MOST_ELEMENTS:,} elements")
+    return [_bare(one) for one in listed]
+
+
+def _few_elements(told: Any, sets: Mapping[str, Any]) -> list[Any]:
+    """Return the elements of a set or map for each of which there is to be a rule."""
+    found = elements(told, sets)
+    if len(found) > MOST_ALTERNATIVES:
+        raise NotUnderstood(f"it comes to more than {MOST_ALTERNATIVES} rules")
+    return found
 
 
 def _bare(element: Any) -> Any:
@@ -61,7 +71,7 @@ def _alternatives(part: Any, sets: Mapping[str, Any]) -> list[list[Any]] | None:
     if kind == "match" and isinstance(told.get("left"), dict) and "concat" in told["left"]:
         if told.get("op") not in ("==", "in"):
             raise NotUnderstood("it matches all but some of several together")
-        return [_matches(told["left"], key) for key in elements(told.get("right"), sets)]
+        return [_matches(told["left"], key) for key in _few_elements(told.get("right"), sets)]
     if kind == "vmap":
         pairs = _pairs(told.get("data"), sets)
         return [[*_matches(told.get("key"), key), verdict] for key, verdict in pairs]
@@ -74,7 +84,7 @@ def _alternatives(part: Any, sets: Mapping[str, Any]) -> list[list[Any]] | None:
 
 
 def _pairs(data: Any, sets: Mapping[str, Any]) -> Iterator[tuple[Any, Any]]:
-    for one in elements(data, sets):
+    for one in _few_elements(data, sets):
         if not isinstance(one, list) or len(one) != 2:
             raise NotUnderstood("its map has an element that is not known")
         yield _bare(one[0]), one[1]
