@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useLayoutEffect, useRef } from "react";
 
 /** What a view's keys do, by the name the keyboard gives the key; `Ctrl+s` is Ctrl or Cmd with s. */
 export type Keys = Record<string, (() => void) | undefined>;
@@ -9,7 +9,8 @@ const TYPED_IN = `input:not(${CHOSEN}), textarea, select, [contenteditable='true
 /** Listens to the view's keys, but not while something is typed; F1 and keys with Ctrl work everywhere. */
 export function useKeys(keys: Keys): void {
   const latest = useRef(keys);
-  useEffect(() => {
+  // before the browser paints: a key acts on what is seen
+  useLayoutEffect(() => {
     latest.current = keys;
   });
   useEffect(() => {
