@@ -261,7 +261,10 @@ BOTH = {
         (rules([{"match": {"op": "==", "left": keyed("oifname . ip saddr"), "right": {"set": [together("p2")]}}}, MASQUERADE]), [], 1),
         (rules([match("iifname", "p2"), {"dnat": {"addr": mapped("tcp dport", *((n, "10.1.0.80") for n in range(1, 300)))}}], hook="prerouting"), [], 1),
         (rules([OUT, {"vmap": {"key": keyed("ip saddr"), "data": {"set": [7, ["10.1.0.7", {"return": None}]]}}}, MASQUERADE]), [], 1),
+        (rules([OUT, match("iifname", "p1"), match("iifname", "p3"), MASQUERADE], [OUT, match("oifname", "p3"), MASQUERADE]), [], 0),  # no packet fits
         # told, and left out
+        (rules([match("iifname", "p2"), match("ip saddr", "198.51.100.9"), match("tcp dport", 80), {"dnat": {"addr": "10.1.0.80"}}], hook="prerouting"), [], 1),
+        (rules([match("iifname", "p2"), match("ip saddr", "198.51.100.9", "!="), match("tcp dport", 80), {"dnat": {"addr": "10.1.0.80"}}], hook="prerouting"), [], 1),
         (rules([INSIDE, MASQUERADE]), [], 1),
         (rules([OUT, match("ip daddr", "198.51.100.9"), MASQUERADE]), [], 1),
         (rules([OUT, match("tcp dport", 80), MASQUERADE]), [], 1),
@@ -309,6 +312,14 @@ def test_whatever_a_snapshot_holds_is_read(text: str, codes: list[str] | None) -
         assert read.diagnostics
 
 
+def many(told: list[list[Any]]) -> dict[str, Any]:
+    """Rules that may name a set of 250 networks."""
+    found = rules(*told)
+    elements = [f"10.77.{n}.0/24" for n in range(250)]
+    found["nftables"].insert(0, {"set": {"family": "ip", "table": "nat", "name": "many", "elem": elements}})
+    return found
+
+
 def chains() -> dict[str, Any]:
     """Fourteen chains, each of which jumps twenty times to the next."""
     listed: list[Any] = [
@@ -346,12 +357,26 @@ def chains() -> dict[str, Any]:
         (rules(*[[match("ip saddr", f"10.9.{n // 256}.{n % 256}"), {"return": None}] for n in range(2100)]), "more than 2,000 rules"),
         (rules([OUT, match("ip saddr", {"set": [f"10.9.{n // 256}.{n % 256}" for n in range(2_000)]}), MASQUERADE]), "more than 1,024 elements"),
         (rules([OUT, {"snat": {"addr": mapped("ip saddr", *((f"10.9.{n // 256}.{n % 256}", "203.0.113.2") for n in range(300)))}}]), "more than 256 rules"),
+        (many([[match("ip saddr", "@many"), {"return": None}]] * 600), "more than 2,000 rules"),  # each looks at 250 networks
+        (rules(*[[match("ip saddr", {"set": [f"10.{k}.{n}.0/24" for n in range(250)]}), {"return": None}] for k in range(5)], [OUT, INSIDE, MASQUERADE]), "more than 1,024 networks"),
     ],
 )  # fmt: skip
 def test_rules_without_end_are_told_and_left(ruleset: Any, why: str) -> None:
     read = machine([link("p1"), link("p2")], BOTH, nftables=ruleset)
     assert [why in d.message for d in read.diagnostics if d.code == "rule-not-read"] == [True]
     assert lines_of(read, "port") == []
+
+
+def test_lists_without_end_are_cut_and_told() -> None:
+    """What rules before them let go is listed again for each translation to something else."""
+    returns = [[match("ip saddr", "@many"), {"return": None}]]
+    out = [[OUT, INSIDE, {"snat": {"addr": f"198.51.100.{n}"}}] for n in range(1, 61)]
+    read = machine([link("p1"), link("p2")], BOTH, nftables=many([*returns, *out]))
+    assert [
+        "more than 10,000 sources" in d.message for d in read.diagnostics if d.code == "rule-not-read"
+    ] == [True]
+    listed = [line for line in lines_of(read, "port") if ": deny" in line or ": permit" in line]
+    assert len(listed) == 10_000 // 251 * 251
 
 
 def test_ports_that_carry_every_vlan_declare_as_many_as_are_read() -> None:
@@ -375,9 +400,12 @@ def test_ports_that_carry_every_vlan_declare_as_many_as_are_read() -> None:
     ],
 )
 def test_addresses_that_no_port_bears_are_told(to: Any, borne: list[str], codes: list[str]) -> None:
-    held = {**BOTH, "p2": [*BOTH["p2"], *(address(a, 32) for a in borne)]}
-    read = machine([link("p1"), link("p2")], held, nftables=rules([OUT, INSIDE, {"snat": {"addr": to}}]))
-    assert [d.code for d in read.diagnostics] == codes
+    for bearer in ("p2", "lo"):  # the kernel answers for its addresses whatever they are on
+        held = {**BOTH, "lo": []}
+        held[bearer] = [*held[bearer], *(address(a, 32) for a in borne)]
+        links = [link("p1"), link("p2"), link("lo", "")]
+        read = machine(links, held, nftables=rules([OUT, INSIDE, {"snat": {"addr": to}}]))
+        assert [d.code for d in read.diagnostics] == codes, bearer
 
 
 def test_chains_are_tried_by_their_priority() -> None:

@@ -7,11 +7,9 @@ come to the same as the rule that they are made of.
 from collections.abc import Iterator, Mapping
 from typing import Any
 
+from .wording import NotUnderstood
+
 MOST_ALTERNATIVES, MOST_ELEMENTS = 256, 1_024
-
-
-class NotUnderstood(ValueError):
-    """A rule that is not in the listed set; ``str()`` says what of it."""
 
 
 def plain_rules(expr: list[Any], sets: Mapping[str, Any]) -> list[list[Any]]:

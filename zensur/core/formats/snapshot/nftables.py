@@ -7,45 +7,44 @@ whole.
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
-from ipaddress import IPv4Address, IPv4Network, ip_network, summarize_address_range
+from ipaddress import IPv4Address, IPv4Network
 from typing import Any
 
 from ...sheet import Where
-from .alternatives import NotUnderstood, elements, plain_rules
+from .alternatives import elements, plain_rules
+from .networks import Networks, Never, Span, all_networks, in_both, networks_of, span_of, spans_in_both
+from .wording import NotUnderstood, words_of
 
-Span = tuple[int, int]
-"""The first and the last of port numbers."""
-_MOST_JUMPS, _MOST_STEPS, _MOST_NETWORKS = 16, 2_000, 256
-"""So deep chains jump, so many rules are followed in all, and so many networks may one of them name."""
+_MOST_JUMPS, _MOST_STEPS, _MOST_DENIED = 16, 2_000, 1_024
+"""So deep chains jump, so many rules are followed in all, and so many networks may be let go before one of them."""
+_A_STEP = 64
+"""Elements that are looked at for one step."""
 _ANY = IPv4Network("0.0.0.0/0")
 _SILENT = ("counter", "log", "comment")
 _BOTH_WAYS = ("random", "fully-random", "persistent")
 _ALL_PROTOCOLS = {"icmp", "tcp", "udp"}
 
 
-class _Never(Exception):
-    """No packet fits a rule."""
-
-
-@dataclass(frozen=True, slots=True)
-class Source:
-    """Sources that a rule is about, or (not ``permit``) that it passes over."""
-
-    permit: bool
-    networks: tuple[IPv4Network, ...]
-
-
 @dataclass(frozen=True, slots=True)
 class Condition:
-    """What packets a rule is for; None where it does not ask."""
+    """What packets a rule is for; None where it does not ask. Of the sources ``permitted`` it passes over those that
+    are ``denied``.
+    """
 
     enters: frozenset[str] | None = None
     leaves: frozenset[str] | None = None
-    sources: tuple[Source, ...] = ()
-    dest: tuple[IPv4Network, ...] | None = None
+    permitted: Networks | None = None
+    denied: Networks = ()
+    dest: Networks | None = None
     protocol: str | None = None
     to_ports: tuple[Span, ...] | None = None
     from_ports: tuple[Span, ...] | None = None
+
+    @property
+    def single(self) -> IPv4Address | None:
+        """The one source that it is about, where it is one."""
+        only = self.permitted[0] if self.permitted and len(self.permitted) == 1 and not self.denied else None
+        return only.network_address if only is not None and only.prefixlen == 32 else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +120,7 @@ def translations_in(entries: Sequence[tuple[dict[str, Any], Where]]) -> Iterator
             yield from _Walk(hook, family, table).chain(chain, Condition(), ())
 
 
-_LetGo = tuple[Source, frozenset[str] | None]
+_LetGo = tuple[Networks, frozenset[str] | None]
 """Sources that a rule has let go, where they leave by some ports, or (None) by any."""
 
 
@@ -133,8 +132,11 @@ def _by_port(let_go: Sequence[_LetGo], condition: Condition) -> Iterator[Conditi
         raise NotUnderstood("a rule before it lets packets go by some ports only")
     whole = leaves is None or all(leaves <= by or not leaves & by for by in named)
     for part in [leaves] if leaves is None or whole else [frozenset((port,)) for port in sorted(leaves)]:
-        denied = tuple(source for source, by in let_go if by is None or (part is not None and part <= by))
-        yield replace(condition, leaves=part, sources=(*denied, *condition.sources))
+        gone = [own for own, by in let_go if by is None or (part is not None and part <= by)]
+        denied = tuple(dict.fromkeys((*(network for own in gone for network in own), *condition.denied)))
+        if len(denied) > _MOST_DENIED:
+            raise NotUnderstood(f"rules before it let more than {_MOST_DENIED:,} networks go")
+        yield replace(condition, leaves=part, denied=denied)
 
 
 class _Walk:
@@ -143,7 +145,7 @@ class _Walk:
     def __init__(self, hook: str, family: str, table: _Table) -> None:
         self.hook, self.family, self.table = hook, family, table
         self.ended = False
-        self.steps = 0
+        self.steps, self.looked_at = 0, 0
         self.accepted: list[_LetGo] = []
         """Sources whose packets an accept has let go: nothing after it is for them."""
 
@@ -154,7 +156,7 @@ class _Walk:
         for expr, where in self.table.chains.get(name, ()):
             if self.ended:
                 return
-            if self.steps >= _MOST_STEPS:
+            if self.steps + self.looked_at // _A_STEP >= _MOST_STEPS:
                 self.ended = True
                 yield Refused(
                     words_of(expr), f"more than {_MOST_STEPS:,} rules would have to be followed", where
@@ -195,20 +197,23 @@ class _Walk:
         passed: list["_LetGo"],
     ) -> bool:
         """Take note of the packets that a return or accept lets go; True where nothing of the chain is left to do."""
-        own = condition.sources[len(outer.sources) :]
-        if replace(condition, sources=(), leaves=None) != replace(outer, sources=(), leaves=None):
-            raise NotUnderstood("it lets packets go by more than their source")
-        by = condition.leaves if condition.leaves != outer.leaves else None
-        if len(own) > 1 or not all(source.permit for source in own):
-            raise NotUnderstood("it lets packets go by other than their source")
         for_good = verdict == "accept" or len(path) == 1
-        if not own and by is None:
-            if len(path) > 1 and verdict == "accept":
-                raise NotUnderstood("it lets all packets go that come to its chain")
+        beside = (
+            Condition() if for_good else outer
+        )  # whoever comes to a chain by another way is let go by none of it
+        if replace(condition, permitted=None, denied=(), leaves=None) != replace(
+            beside, permitted=None, denied=(), leaves=None
+        ):
+            raise NotUnderstood("it lets packets go by more than their source")
+        gone = {network for networks, by in self.accepted if by is None for network in networks}
+        if not gone.issuperset(condition.denied) if for_good else condition.denied != outer.denied:
+            raise NotUnderstood("it lets packets go by other than their source")
+        by = condition.leaves if condition.leaves != beside.leaves else None
+        own = condition.permitted if condition.permitted != beside.permitted else None
+        if own is None and by is None:
             self.ended = for_good
             return True
-        networks = own[0].networks if own else (_ANY,)
-        (self.accepted if for_good else passed).append((Source(False, networks), by))
+        (self.accepted if for_good else passed).append((own or (_ANY,), by))
         return False
 
     def _orders(self, expr: list[Any], outer: Condition) -> list[tuple[Condition, Target | tuple[str, str]]]:
@@ -218,7 +223,7 @@ class _Walk:
             self.steps += 1
             try:
                 condition, verdict = self._rule(rule, outer)
-            except _Never:
+            except Never:
                 continue
             if verdict is not None:
                 found.append((condition, verdict))
@@ -253,12 +258,15 @@ class _Walk:
         if not isinstance(told, dict):
             raise NotUnderstood("it has a match that is not known")
         left, op, right = told.get("left"), told.get("op"), elements(told.get("right"), self.table.sets)
+        self.looked_at += len(right)
         if op not in ("==", "in", "!="):
             raise NotUnderstood(f"it compares by {op}")
         key = _key(left)
         if key == ("ip", "saddr"):
-            source = Source(op != "!=", _all_networks(right))
-            return replace(now, sources=(*now.sources, source))
+            networks = all_networks(right)
+            if op == "!=":
+                return replace(now, denied=(*now.denied, *networks))
+            return replace(now, permitted=in_both(now.permitted, networks))
         if op == "!=":
             raise NotUnderstood(f"it matches all but some by {' '.join(key)}")
         return self._matched(key, right, now)
@@ -269,11 +277,10 @@ class _Walk:
             if any("*" in name for name in names):
                 raise NotUnderstood("it names interfaces by a pattern")
             if key[1].startswith("i"):
-                return replace(now, enters=names if now.enters is None else names & now.enters)
-            return replace(now, leaves=names if now.leaves is None else names & now.leaves)
+                return replace(now, enters=_named(now.enters, names))
+            return replace(now, leaves=_named(now.leaves, names))
         if key == ("ip", "daddr"):
-            networks = _all_networks(right)
-            return replace(now, dest=networks if now.dest is None else _both(now.dest, networks))
+            return replace(now, dest=in_both(now.dest, all_networks(right)))
         if key in (("meta", "l4proto"), ("ip", "protocol")):
             named = {str(one) for one in right}
             if named >= _ALL_PROTOCOLS:
@@ -284,11 +291,11 @@ class _Walk:
         if key in (("meta", "nfproto"), ("meta", "protocol")) and set(map(str, right)) <= {"ipv4", "ip"}:
             return now
         if key[0] in ("tcp", "udp") and key[1] in ("dport", "sport"):
-            spans = tuple(_span(one) for one in right)
+            spans = tuple(span_of(one) for one in right)
             now = _of_protocol(key[0], now)
             if key[1] == "dport":
-                return replace(now, to_ports=_common(now.to_ports, spans))
-            return replace(now, from_ports=_common(now.from_ports, spans))
+                return replace(now, to_ports=spans_in_both(now.to_ports, spans))
+            return replace(now, from_ports=spans_in_both(now.from_ports, spans))
         raise NotUnderstood(f"it matches by {' '.join(key)}")
 
     # --- verdicts ------------------------------------------------------------------------------------
@@ -304,13 +311,13 @@ class _Walk:
         flags = [flags] if isinstance(flags, str) else flags
         if any(flag not in _BOTH_WAYS for flag in flags):
             raise NotUnderstood(f"its {kind} has the flag {flags[0]}")
-        ports = _span(told["port"]) if told.get("port") is not None else None
+        ports = span_of(told["port"]) if told.get("port") is not None else None
         address = told.get("addr")
         if address is None:
             if kind != "masquerade":
                 raise NotUnderstood(f"its {kind} names no address")
             return Target(None, None, ports)
-        networks = _networks(address)
+        networks = networks_of(address)
         return Target(networks[0].network_address, networks[-1].broadcast_address, ports)
 
 
@@ -323,104 +330,15 @@ def _key(left: Any) -> tuple[str, str]:
     raise NotUnderstood("it matches by something else than interfaces, addresses and port numbers")
 
 
+def _named(now: frozenset[str] | None, names: frozenset[str]) -> frozenset[str]:
+    """Return the interfaces that two demands leave over."""
+    both = names if now is None else names & now
+    if not both:
+        raise Never
+    return both
+
+
 def _of_protocol(protocol: str, now: Condition) -> Condition:
     if now.protocol not in (None, protocol):
-        raise _Never
+        raise Never
     return replace(now, protocol=protocol)
-
-
-def _common(some: tuple[Span, ...] | None, others: tuple[Span, ...]) -> tuple[Span, ...]:
-    """Return the port numbers that both demands leave over."""
-    if some is None:
-        return others
-    found = tuple((max(a, c), min(b, d)) for a, b in some for c, d in others if max(a, c) <= min(b, d))
-    if not found:
-        raise _Never
-    return found
-
-
-def _both(some: tuple[IPv4Network, ...], others: tuple[IPv4Network, ...]) -> tuple[IPv4Network, ...]:
-    """Return the networks that both demands leave over."""
-    found = tuple(meet(some, others))
-    if not found:
-        raise _Never
-    return found
-
-
-def meet(some: tuple[IPv4Network, ...], others: tuple[IPv4Network, ...]) -> Iterator[IPv4Network]:
-    """Yield the networks that are in both of two lists."""
-    for one in some:
-        for other in others:
-            if one.subnet_of(other):
-                yield one
-            elif other.subnet_of(one):
-                yield other
-
-
-def _networks(told: Any) -> list[IPv4Network]:
-    """Return an address, a prefix or a range as networks."""
-    try:
-        if isinstance(told, dict) and "prefix" in told:
-            found = ip_network(f"{told['prefix']['addr']}/{told['prefix']['len']}", strict=False)
-            networks: list[Any] = [found]
-        elif isinstance(told, dict) and "range" in told:
-            first, last = (IPv4Address(str(one)) for one in told["range"])
-            networks = list(summarize_address_range(first, last))
-        elif isinstance(told, str):
-            networks = [ip_network(told, strict=False)]
-        else:
-            networks = []
-    except (ValueError, TypeError, KeyError):
-        networks = []
-    if not networks or any(not isinstance(n, IPv4Network) for n in networks):
-        raise NotUnderstood(f"{words_of([told])[:40]} is no IPv4 address, prefix or range")
-    return networks
-
-
-def _all_networks(told: list[Any]) -> tuple[IPv4Network, ...]:
-    """Return the networks of a whole set."""
-    found = tuple(n for one in told[: _MOST_NETWORKS + 1] for n in _networks(one))
-    if len(found) > _MOST_NETWORKS:
-        raise NotUnderstood(f"it names more than {_MOST_NETWORKS} networks")
-    return found
-
-
-def _span(told: Any) -> Span:
-    """Return one port number, or a range."""
-    ends = told.get("range") if isinstance(told, dict) else [told, told]
-    if (
-        isinstance(ends, list)
-        and len(ends) == 2
-        and all(isinstance(e, int) and 1 <= e <= 65535 for e in ends)
-    ):
-        return ends[0], ends[1]
-    raise NotUnderstood(f"{words_of([told])[:40]} is no port number")
-
-
-def words_of(told: Any) -> str:
-    """Write a rule in words, so that it is known again."""
-    if isinstance(told, list):
-        return " ".join(filter(None, map(words_of, told)))
-    if not isinstance(told, dict):
-        return "" if told is None else str(told)
-    if "match" in told and isinstance(told["match"], dict):
-        match = told["match"]
-        op = "!= " if match.get("op") == "!=" else ""
-        return f"{words_of(match.get('left'))} {op}{words_of(match.get('right'))}"
-    if "meta" in told:
-        return words_of(told["meta"].get("key") if isinstance(told["meta"], dict) else told["meta"])
-    if "payload" in told and isinstance(told["payload"], dict):
-        return f"{told['payload'].get('protocol')} {told['payload'].get('field')}"
-    if "prefix" in told and isinstance(told["prefix"], dict):
-        return f"{told['prefix'].get('addr')}/{told['prefix'].get('len')}"
-    if "range" in told and isinstance(told["range"], list):
-        return "-".join(map(words_of, told["range"]))
-    if "set" in told:
-        return "{ " + words_of(told["set"]) + " }"
-    if isinstance(told.get("map"), dict):
-        return f"{words_of(told['map'].get('key'))} map {words_of(told['map'].get('data'))}"
-    if isinstance(told.get("concat"), list):
-        return " . ".join(map(words_of, told["concat"]))
-    return " ".join(
-        f"{key} {words_of(value)}".strip() for key, value in told.items() if key not in ("family", "flags")
-    )

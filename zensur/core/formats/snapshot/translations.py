@@ -12,17 +12,17 @@ from ...addresses import AddressRange, Prefix
 from ...sheet import Block, Endpoint, OnPort, Open, Severity, Statement, Where
 from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published, Realm
 from ...sheet.statements.translation import LIST
-from .alternatives import NotUnderstood
 from .kept import Kept
 from .links import Link
-from .nftables import Condition, Refused, Source, Target, Translation, meet, translations_in
+from .nftables import Condition, Refused, Target, Translation, translations_in
 from .parts import Snapshot
+from .wording import NotUnderstood
 
-_MOST_NUMBERS = 64
+_MOST_NUMBERS, _MOST_LISTED = 64, 10_000
+"""So many port numbers does a rule publish, and so many sources are listed in all."""
 _MOST_ADDRESSES = 256
 """So many addresses of a pool are looked at for whether a port bears them."""
 _ANY = IPv4Network("0.0.0.0/0")
-Networks = tuple[IPv4Network, ...]
 
 
 def read_translations(snapshot: Snapshot, kept: Kept, links: Mapping[str, Link]) -> None:
@@ -45,31 +45,6 @@ def _tell(kept: Kept, words: str, why: str, where: Where) -> None:
     )
 
 
-@dataclass(frozen=True, slots=True)
-class _Who:
-    """The sources of a rule: those denied before it, and those that it is for."""
-
-    denied: Networks
-    permitted: Networks
-
-    @classmethod
-    def of(cls, sources: tuple[Source, ...]) -> "_Who":
-        """Return what all of several demands leave over."""
-        denied: dict[IPv4Network, None] = {}
-        permitted: Networks = (_ANY,)
-        for source in sources:
-            if source.permit:
-                permitted = tuple(meet(permitted, source.networks))
-            else:
-                denied |= dict.fromkeys(source.networks)
-        return cls(tuple(denied), permitted)
-
-    def single(self) -> IPv4Address | None:
-        """Return the one address that it is about, where it is one."""
-        only = self.permitted[0] if len(self.permitted) == 1 and not self.denied else None
-        return only.network_address if only is not None and only.prefixlen == 32 else None
-
-
 @dataclass(slots=True)
 class _Group:
     """Rules of one chain that translate to the same, one behind the other: a list in the making."""
@@ -78,9 +53,9 @@ class _Group:
     leaves: frozenset[str]
     entries: dict[tuple[bool, IPv4Network], Where] = field(default_factory=dict)
 
-    def add(self, who: _Who, where: Where) -> None:
+    def add(self, asked: Condition, where: Where) -> None:
         """Add sources in the order in which they are tried."""
-        for permit, networks in ((False, who.denied), (True, who.permitted)):
+        for permit, networks in ((False, asked.denied), (True, asked.permitted or (_ANY,))):
             for network in networks:
                 self.entries.setdefault((permit, network), where)
 
@@ -122,7 +97,13 @@ class _Translating:
         for mapping, ports, where in self.mappings:
             for way in self._ways(ports):
                 self.kept.keep(None, replace(mapping, port=way), where)
+        listed = 0
         for group in self.groups:
+            listed += len(group.entries)
+            if listed > _MOST_LISTED:
+                too_many = f"it and the rules before it name more than {_MOST_LISTED:,} sources"
+                _tell(self.kept, group.first.words, too_many, group.first.where)
+                break
             self._keep(group)
         self._realms()
 
@@ -137,7 +118,7 @@ class _Translating:
 
     def _inward(self, one: Translation) -> None:
         asked, target = one.condition, one.target
-        if asked.sources or asked.leaves is not None or asked.from_ports is not None:
+        if asked.permitted or asked.denied or asked.leaves is not None or asked.from_ports is not None:
             raise NotUnderstood("it is for packets from some sources only")
         enters = self._named(asked.enters)
         if target.first is None or target.first != target.last:
@@ -173,16 +154,13 @@ class _Translating:
         if not asked.leaves:
             raise NotUnderstood("it does not say by which port packets leave")
         leaves, enters = self._named(asked.leaves), self._named(asked.enters)
-        who = _Who.of(asked.sources)
-        if not who.permitted:
-            return
         if asked.protocol is not None or asked.from_ports is not None:
-            self._answers_published(asked, target, who)
+            self._answers_published(asked, target)
             return
         self.external |= leaves
         self.internal |= enters
         self.all_inside = self.all_inside or not asked.enters
-        single = who.single()
+        single = asked.single
         if (
             single is not None
             and target.first == target.last
@@ -203,11 +181,11 @@ class _Translating:
         group = last if last is not None and alike else _Group(one, leaves)
         if not alike:
             self.groups.append(group)
-        group.add(who, one.where)
+        group.add(asked, one.where)
 
-    def _answers_published(self, asked: Condition, target: Target, who: _Who) -> None:
+    def _answers_published(self, asked: Condition, target: Target) -> None:
         """Pass over the way out of a published service, which the statement has with the way in."""
-        single, numbers = who.single(), asked.from_ports
+        single, numbers = asked.single, asked.from_ports
         for said, _, _ in self.mappings:
             if isinstance(said, Published) and single is not None and numbers and target.first is not None:
                 inner = (said.inside.holder, ((said.inside.number, said.inside.number),), said.protocol)
@@ -268,12 +246,11 @@ class _Translating:
 
 def _unanswered(kept: Kept) -> None:
     """Warn of addresses that packets are translated to while nobody answers for them on their link."""
-    ports = [
-        (i.block.port_name, i.statement.interface)
-        for i in kept.items()
-        if isinstance(i.statement, OnPort) and i.block and i.block.kind == "port"
+    held = [
+        (i.block, i.statement.interface) for i in kept.items() if isinstance(i.statement, OnPort) and i.block
     ]
-    borne = {interface.ip for _, interface in ports}
+    borne = {interface.ip for _, interface in held}  # by whatever interface: a kernel answers on all of them
+    ports = [(block.port_name, interface) for block, interface in held if block.kind == "port"]
     for item in kept.items():
         for address in islice(_outside_addresses(item.statement), _MOST_ADDRESSES):
             port = next((name for name, interface in ports if address in interface.network), None)
