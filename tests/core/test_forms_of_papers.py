@@ -130,6 +130,44 @@ def test_repairs_as_commands(remove: str, add: str, lines: str) -> None:
     assert repair_in("snapshot", gone, new, ("p2", "p3")) == (lines + "\n" if lines else "")
 
 
+TRANSLATES = "port p1; -address 10.1.0.1/24; -realm internal; -on; port p2; -address 203.0.113.2/28; -realm external; -on"
+LISTED = "addresses inner; -permit 10.1.0.0/24; pool outer 203.0.113.4 to 203.0.113.5; translate from inner to outer shared"
+
+
+@pytest.mark.parametrize(
+    ("rule", "typed"),
+    [
+        ("translate from 10.1.0.0/24 to p2 shared", ['oifname "p2" ip saddr 10.1.0.0/24 masquerade']),
+        (LISTED, ['oifname "p2" ip saddr 10.1.0.0/24 snat to 203.0.113.4-203.0.113.5']),
+        ("translate 10.1.0.20 as 203.0.113.5", ['iifname "p2" ip daddr 203.0.113.5 dnat to 10.1.0.20', 'oifname "p2" ip saddr 10.1.0.20 snat to 203.0.113.5']),
+    ],
+)  # fmt: skip
+def test_a_missing_translation_of_a_machine_is_one_mistake_with_all_that_its_rule_says(
+    rule: str, typed: list[str]
+) -> None:
+    answer = {"weir": f"{TRANSLATES}; {rule}", "ana": ANA, "far": "port p1; -address 203.0.113.1/28"}
+    lab = lab_of("weir=router:p1,p2 ana=host far=host", "weir:p1--ana:p1 weir:p2--far:p1", answer, "ana>far")
+    ports = [{"ifname": f"p{n}", "flags": ["UP"], "linkinfo": {"info_kind": "veth"}} for n in (1, 2)]
+    held = [
+        {"ifname": name, "addr_info": [{"local": local, "prefixlen": length}]}
+        for name, local, length in (("p1", "10.1.0.1", 24), ("p2", "203.0.113.2", 28))
+    ]
+    parts = {"links": ports, "addresses": held, "routes": [], "routes6": [], "nftables": {"nftables": []}}
+    text = "\n".join(
+        ["zensur snapshot 1", *(f"== {name}\n{json.dumps(part)}" for name, part in parts.items())]
+    )
+    text += "\n== sysctl\nnet.ipv4.ip_forward = 1\n"
+    files = {name: (f"{name}.sheet", own.text.encode()) for name, own in lab.full_paper.items()}
+    files["weir"] = ("weir.snapshot", text.encode())
+    result = Marker(lab).mark(read_paper("x", files, devices=lab.devices))
+    (fault,) = result.faults
+    assert [
+        line.strip() for line in fault.in_form.split("\n") if "ip " in line and "table" not in line
+    ] == typed
+    assert {c.fault for c in result.criteria if c.fraction < 1} == {1}
+    assert {c.key for c in result.criteria if c.fraction < 1} >= {"realm"}
+
+
 @pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)
 def test_a_lab_as_data_is_valid_and_says_what_is_left_to_do(lab: Lab) -> None:
     with zipfile.ZipFile(io.BytesIO(modelled(lab, lab.model))) as archive:

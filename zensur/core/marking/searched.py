@@ -186,9 +186,10 @@ def _with_hidden(repairs: _Repairs, lost: Mapping[str, Criterion], needs: dict[s
         used = {n for own in needs.values() for n in own}
         if used == set(repairs.needed) or repairs.mends(criterion, used):
             continue
-        if repairs.mends(criterion, {*used, *everything}):
-            hidden = [n for n in everything if n not in used]
-            needs[ident] += _greedy(repairs, criterion, hidden, used)
+        hidden = [n for n in everything if n not in used]
+        if repairs.mends(criterion, [*used, *hidden]):
+            found = _greedy(repairs, criterion, hidden, used)
+            needs[ident] += () if repairs.session.is_cut_short else found
 
 
 def _of_its_statements(repairs: _Repairs, criterion: Criterion) -> tuple[int, ...]:

@@ -24,11 +24,11 @@ def joined(
     """Join what is one mistake; returns the edits, and the statements that are still to be taken away."""
     edits = _exchanged(edits)
     edits = list(_in_two_instances(session, attempt, edits))
-    edits = _realms_with_rules(session, edits)
     edits, surplus = _fixed_or_leased(edits, surplus)
     edits, surplus = of_another_variant(session, attempt, edits, surplus)
     edits = _with_following(edits)
     edits = one_of_what_is_whole(session, attempt, edits)
+    edits = _realms_with_rules(session, edits)
     edits, surplus = _misplaced(session, attempt, edits, surplus)
     return _with_lines(unread, edits), surplus
 
