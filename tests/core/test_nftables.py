@@ -65,9 +65,9 @@ def fits(element: Any, value: Any) -> bool:
     if isinstance(element, dict) and "range" in element:
         low, high = element["range"]
         if isinstance(value, int):
-            return low <= value <= high
-        return ip_address(low) <= ip_address(value) <= ip_address(high)
-    return element == value
+            return bool(low <= value <= high)
+        return IPv4Address(low) <= IPv4Address(value) <= IPv4Address(high)
+    return bool(element == value)
 
 
 class Ruleset:
@@ -314,7 +314,10 @@ def test_two_demands_leave_over_what_is_in_both() -> None:
         assert {
             a for a in range(0, 65_536, 61) if any(IPv4Address((10 << 24) + a) in n for n in both)
         } == wanted
-        spans = [tuple(sorted(chance.sample(range(1, 40), 2))) for _ in range(chance.randrange(2, 7))]
+        spans = [
+            (min(pair), max(pair))
+            for pair in (chance.sample(range(1, 40), 2) for _ in range(chance.randrange(2, 7)))
+        ]
         one, other = tuple(spans[:2]), tuple(spans[2:]) or ((1, 9),)
         try:
             left = spans_in_both(one, other)

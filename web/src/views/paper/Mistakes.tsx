@@ -129,7 +129,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
       {chosen && own.in_form !== "" && (
         <>
           <p className="soft mb-1">
-            {formOf(paper, own) === "snapshot" ? "On the machine:" : "In the form of the file:"}
+            {handedInAs(paper, own) === "snapshot" ? "On the machine:" : "In the form of the file:"}
           </p>
           <pre className="in-form pencil">{own.in_form}</pre>
         </>
@@ -157,7 +157,7 @@ function Others({ title, paper }: { title: string; paper: MarkedPaper }) {
 }
 
 /** The form of the file in which a fault's device was handed in. */
-const formOf = (paper: MarkedPaper, fault: Fault) =>
+const handedInAs = (paper: MarkedPaper, fault: Fault) =>
   paper.sheets.find((s) => s.device === fault.device)?.form;
 
 /** The device of the sheet in which a fault's line stands; the file where that is another device's. */

@@ -2,9 +2,9 @@
 it serves: leases, names, services, VLANs."""
 
 import re
-from ipaddress import IPv4Address, IPv4Network
+from ipaddress import IPv4Address
 
-from ...addresses import AddressRange, parse_address
+from ...addresses import AddressRange, BadValue, parse_address
 from ...sheet import Block, Configuration, Forwarding, Name, Open
 from ...sheet.statement import folded
 from ...sheet.statements import (
@@ -48,8 +48,9 @@ def read_device(root: Node, reading: Reading, instance: str | None) -> None:
         if address is not None:
             reading.keep(None, Resolver(address, instance), transport.where("address"), server)
     for service in own.children("service"):
-        protocol, port = service.word("protocol"), service.number("port", 1, 65535)
-        if protocol in ("tcp", "udp") and port is not None:
+        protocol = service.one_of("protocol", ("tcp", "udp"))
+        port = service.number("port", 1, 65535)
+        if protocol is not None and port is not None:
             said = Service(protocol, port, instance, service.text("about"))
             reading.keep(None, said, service.where("protocol"), service)
     for pool in own.children("dhcp"):
@@ -84,8 +85,8 @@ def _read_leases(pool: Node, reading: Reading, instance: str | None) -> None:
         return
     block = Block(DHCP, name, instance)
     reading.keep(block, Open(), pool.where("name"))
-    network = pool.prefix("network")
-    if isinstance(network, IPv4Network):
+    network = pool.v4_prefix("network")
+    if network is not None:
         reading.keep(block, LeaseNetwork(network), pool.where("network"), pool)
     given = pool.child("range")
     held = given.span("first", "last")
@@ -98,15 +99,21 @@ def _read_leases(pool: Node, reading: Reading, instance: str | None) -> None:
     gateway = pool.v4("gateway")
     if gateway is not None:
         reading.keep(block, LeaseGateway(gateway), pool.where("gateway"), pool)
-    for address in pool.parsed_texts("resolver", parse_address):
-        if isinstance(address, IPv4Address):
-            reading.keep(block, LeaseResolver(address), pool.where("resolver"), pool)
-    order = pool.word("order")
-    if order in ("lowest", "highest"):
+    for address in pool.parsed_texts("resolver", _v4):
+        reading.keep(block, LeaseResolver(address), pool.where("resolver"), pool)
+    order = pool.one_of("order", ("lowest", "highest"))
+    if order is not None:
         reading.keep(block, LeaseOrder(order == "highest"), pool.where("order"), pool)
     seconds = pool.number("duration", 1, 2**32 - 1)
     if seconds is not None:
         reading.keep(block, LeaseDuration(seconds), pool.where("duration"), pool)
+
+
+def _v4(text: str) -> IPv4Address:
+    address = parse_address(text)
+    if not isinstance(address, IPv4Address):
+        raise BadValue("wrong-family", f"{address} is of IPv6; addresses are leased in IPv4 only.")
+    return address
 
 
 def _read_names(dns: Node, reading: Reading, block: Block, line: int) -> None:

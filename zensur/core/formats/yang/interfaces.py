@@ -42,6 +42,10 @@ _TYPE = "iana-if-type"
 _ETHERNET, _SERIAL = f"{_TYPE}:ethernetCsmacd", f"{_TYPE}:propPointToPointSerial"
 _LOOPBACK, _SUB_PORT, _VLAN = f"{_TYPE}:softwareLoopback", f"{_TYPE}:l2vlan", f"{_TYPE}:l3ipvlan"
 _ADVERTISEMENTS = f"{ROUTES[6]}:ipv6-router-advertisements"
+_PORTS = (
+    "ethernetCsmacd", "propPointToPointSerial", "fastEther", "gigabitEthernet", "ppp", "hdlc", "l2vlan", "",
+)  # fmt: skip
+"""What is read as a port, or a tagged sub-port of one, as a matter of course."""
 _OF_VLAN = re.compile(r"vlan\.?([0-9]{1,4})\Z", re.IGNORECASE)
 _LEARNED = ("dhcp", "link-layer", "random")
 """Where an address comes from that no configuration says (RFC 8344, ip-address-origin)."""
@@ -105,6 +109,8 @@ def _block(entry: Node) -> Block | None:
             "no-parent", f"{named} is a VLAN's interface, and nothing says of which port and which VLAN."
         )
         return None
+    if not any(is_identity(kind, port) for port in _PORTS):
+        entry.note("unknown-type", f"An interface of the type {kind[:60]} is read as a port.", "type")
     return Block("port", named)
 
 
@@ -136,7 +142,7 @@ def _statements(entry: Node, block: Block) -> Iterator[_Said]:
     enabled = entry.flag("enabled")
     if enabled is not None:
         yield Switched(enabled), "enabled", entry
-    elif not entry.has("enabled") and not entry.has(f"{OWN}:state-unsaid"):
+    elif not entry.has("enabled") and not entry.empty(f"{OWN}:state-unsaid"):
         yield Switched(True), "name", entry  # RFC 8343: the default
     if block.kind == "port":
         yield from _of_a_port(entry)
@@ -187,24 +193,23 @@ def _masked(held: Node, version: int) -> Masked | None:
     try:
         return Masked(interface_of((address, mask_length(mask))), True)
     except BadValue as bad:
-        held.reading.refuse(bad, held.line("netmask"), f"{held.path}/netmask")
-        return None
+        return held.refuse("netmask", bad)
 
 
 def _of_a_port(entry: Node) -> Iterator[_Said]:
     rate = entry.wide(f"{OWN}:clocking", 1, 10**11)
     if rate is not None:
         yield Clocking(rate), f"{OWN}:clocking", entry
-    realm = entry.word(f"{OWN}:realm")
-    if realm in ("internal", "external"):
+    realm = entry.one_of(f"{OWN}:realm", ("internal", "external"))
+    if realm is not None:
         yield Realm(realm == "external"), f"{OWN}:realm", entry
     vlan = entry.number(f"{OWN}:access", 1, LAST_VLAN)
     if vlan is not None:
         yield Access(vlan), f"{OWN}:access", entry
-    trunk = entry.child(f"{OWN}:trunk")
-    spans = [span for text in trunk.texts("vlans") if (span := _span(text, trunk)) is not None]
-    if spans:
-        yield Trunk(VlanSet.of(spans), trunk.number("native", 1, LAST_VLAN)), "vlans", trunk
+    trunk, refused = entry.child(f"{OWN}:trunk"), entry.reading.refused
+    spans, native = trunk.parsed_texts("vlans", _span), trunk.number("native", 1, LAST_VLAN)
+    if spans and entry.reading.refused == refused:
+        yield Trunk(VlanSet.of(spans), native), "vlans", trunk
     stands_in = entry.flag(f"{OWN}:proxy")
     if stands_in is not None:
         yield Proxy(stands_in), f"{OWN}:proxy", entry
@@ -213,13 +218,9 @@ def _of_a_port(entry: Node) -> Iterator[_Said]:
         yield Relay(server), f"{OWN}:relay", entry
 
 
-def _span(text: str, trunk: Node) -> tuple[int, int] | None:
+def _span(text: str) -> tuple[int, int]:
     first, dash, last = text.partition("-")
-    try:
-        low, high = parse_vlan(first), parse_vlan(last if dash else first)
-    except BadValue as bad:
-        trunk.reading.refuse(bad, trunk.line("vlans"), f"{trunk.path}/vlans")
-        return None
+    low, high = parse_vlan(first), parse_vlan(last if dash else first)
     return min(low, high), max(low, high)
 
 

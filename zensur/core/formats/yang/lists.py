@@ -38,7 +38,6 @@ def _read_entry(ace: Node, reading: Reading, block: Block) -> None:
         if family.has(leaf):
             found = family.prefix(leaf)
             break
-    forwarding = ace.child("actions").word("forwarding") or ""
     others = [key for key in (*matches.data, *family.data) if key not in (leaf, "ipv4", "ipv6")]
     if found is None or others:
         ace.warn(
@@ -47,7 +46,12 @@ def _read_entry(ace: Node, reading: Reading, block: Block) -> None:
             "name",
         )
         return
-    reading.keep(block, Entry(is_identity(forwarding, "accept"), found), family.where(leaf), ace)
+    forwarding = ace.child("actions").word("forwarding") or ""
+    action = next((a for a in ("accept", "drop", "reject") if is_identity(forwarding, a)), None)
+    if action is None:
+        ace.fail("no-action", "The entry has to accept, drop or reject; it was left out.", "actions")
+        return
+    reading.keep(block, Entry(action == "accept", found), family.where(leaf), ace)
 
 
 def write_lists(configuration: Configuration, instance: str | None) -> Members:

@@ -9,17 +9,18 @@ from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv4Network, summarize_address_range
 from itertools import groupby, pairwise
 
-from ...addresses import AddressRange, Prefix, range_of, usable
-from ...sheet import Block, Configuration, Endpoint, OnPort, Open, Statement
+from ...addresses import AddressRange, BadValue, Prefix, range_of, usable
+from ...sheet import Block, Configuration, Endpoint, OnPort, Open
 from ...sheet.statement import folded
 from ...sheet.statements import Dynamic, Entry, OneToOne, Pool, Published, Realm
 from ...sheet.statements.translation import LIST
 from ..tree import Members
 from .modules import NAT, OWN, is_identity
-from .node import Node
+from .node import Node, parse_interface
 from .reading import Reading
 
 _PROTOCOLS = {"tcp": 6, "udp": 17}
+_TYPES = ("static", "dynamic-implicit", "dynamic-explicit")
 _BY_NUMBER = {number: name for name, number in _PROTOCOLS.items()}
 _POOL, _SOURCES, _OUT, _EVERY = (f"{OWN}:{leaf}" for leaf in ("pool", "sources", "out", "every-way-out"))
 _EXTERNAL_PORT = f"{OWN}:external-interface"
@@ -83,7 +84,7 @@ class _Nat:
         return policy.child("external-realm").name("external-interface")
 
     def _policy(self, entry: Node, policy: Node, several: bool) -> tuple[Dynamic, Node] | None:
-        kind = entry.word("type") or ""
+        kind, refused = entry.word("type") or "", self.reading.refused
         shared = is_identity(kind, "napt44")
         if not shared and not is_identity(kind, "basic-nat44"):
             entry.warn(
@@ -92,40 +93,32 @@ class _Nat:
                 "type",
             )
             return None
-        realm, own = self._realm(policy), policy.name(_OUT)
-        where = self._where(policy) or realm
-        if realm is not None and not (policy.has(_OUT) or policy.has(_EVERY)):
+        realm, own, every = self._realm(policy), policy.name(_OUT), policy.empty(_EVERY)
+        if realm is not None and not (policy.has(_OUT) or every):
             self.external.append(realm)  # where our module is used, the realms stand in it, too
+        first, last = _numbers(policy)
+        pool, sources = policy.name(_POOL), policy.name(_SOURCES)
+        addresses = [p for _, p in _prefixes_in(policy, "external-ip-address-pool", "external-ip-pool")]
+        subnets = list(_prefixes_in(policy, "subscriber-match", "subnet"))
+        if self.reading.refused > refused:
+            return None
+        where = (self._pool(policy, pool, addresses) if addresses else pool) or realm
         if where is None:
             policy.fail("pool-missing", "The policy says neither a pool nor an external interface.", "id")
             return None
-        if own is None and several and not policy.has(_EVERY):
+        who = sources or self._sources(entry, policy, subnets)
+        if own is None and several and not every:
             own = realm
-        numbers = policy.child("port-set-restrict")
-        first = numbers.number("start-port-number", 1, 65535)
-        last = numbers.number("end-port-number", 1, 65535)
-        if first is not None and last is not None and last < first:
-            policy.fail(
-                "range-reversed", f"The numbers {first} to {last} end before they begin.", "port-set-restrict"
-            )
-            first = last = None
         if first is None or last is None or not shared:
             first = last = None
-        return Dynamic(self._who(entry, policy), where, shared, first, last, own, self.instance), policy
+        return Dynamic(who, where, shared, first, last, own, self.instance), policy
 
-    def _where(self, policy: Node) -> str | None:
+    def _pool(self, policy: Node, name: str | None, prefixes: list[IPv4Network]) -> str:
         """Return the pool that a policy translates to, and keep it: what the standard part says counts."""
-        name = policy.name(_POOL)
-        listed = [
-            p for n in policy.children("external-ip-address-pool") if (p := n.prefix("external-ip-pool"))
-        ]
-        prefixes = [p for p in listed if isinstance(p, IPv4Network)]
-        if not prefixes:
-            return name
         held = self.pools.get(name.lower()) if name else None
-        if held is not None and prefixes == _prefixes(held.statement.addresses):
-            return name
         if name is not None:
+            if held is not None and prefixes == _prefixes(held.statement.addresses):
+                return name
             policy.warn(
                 "pools-disagree", f"The addresses of external-ip-address-pool count, and not those of the pool {name}.",
                 "external-ip-address-pool",
@@ -141,66 +134,47 @@ class _Nat:
         self.pools[name.lower()] = _Held(Pool(name, addresses, self.instance), policy)
         return name
 
-    def _who(self, entry: Node, policy: Node) -> Prefix | str:
-        """Return whose sources a policy is about; several prefixes become a list."""
-        named = policy.name(_SOURCES)
-        if named is not None:
-            return named
-        matches = list(policy.children("subscriber-match"))
-        found = [(node, p) for node in matches if (p := node.prefix("subnet")) is not None and p.version == 4]
-        if len(found) == 1:
-            return found[0][1]
-        if not found:
-            return _ANY
+    def _sources(self, entry: Node, policy: Node, subnets: list[tuple[Node, IPv4Network]]) -> Prefix | str:
+        """Return whose sources a policy is about: anyone's where it says none; several prefixes become a list."""
+        if len(subnets) < 2:
+            return subnets[0][1] if subnets else _ANY
         name = f"sources-{entry.number('id', 0, 2**32 - 1) or 0}-{policy.number('id', 0, 2**32 - 1) or 0}"
         block = Block(LIST, name, self.instance)
         self.reading.keep(block, Open(), policy.where("id"))
-        for node, prefix in found:
+        for node, prefix in subnets:
             self.reading.keep(block, Entry(True, prefix), node.where("subnet"), node)
         return name
 
     def _mapping(self, mapping: Node) -> None:
-        kind = mapping.word("type")
+        refused, kind = self.reading.refused, mapping.one_of("type", _TYPES)
         if kind is not None and kind != "static":
             return  # what the run of a device made
-        inside = self._single(mapping, "internal-src-address")
-        outside: IPv4Address | str | None = self._single(mapping, "external-src-address")
-        if outside is None:
-            outside = mapping.name(_EXTERNAL_PORT)
+        inside = mapping.parsed("internal-src-address", _one_address)
+        external = mapping.parsed("external-src-address", _one_address)
+        port = mapping.name(_EXTERNAL_PORT)
+        outside: IPv4Address | str | None = external or port
+        way, where = mapping.name(_OUT), mapping.where("internal-src-address")
+        number = mapping.number("transport-protocol", 0, 255)
+        inner = mapping.child("internal-src-port").number("start-port-number", 1, 65535)
+        outer = mapping.child("external-src-port").number("start-port-number", 1, 65535) or inner
+        if self.reading.refused > refused:
+            return
         if inside is None or outside is None:
             mapping.fail(
                 "mapping-incomplete", "A mapping needs its internal and its external address.", "index"
             )
             return
-        port, where = mapping.name(_OUT), mapping.where("internal-src-address")
-        number = mapping.number("transport-protocol", 0, 255)
-        statement: Statement
+        protocol = None if number is None else _BY_NUMBER.get(number)
         if number is None:
-            statement = OneToOne(inside, outside, port, self.instance)
+            self.reading.keep(None, OneToOne(inside, outside, way, self.instance), where, mapping)
+        elif protocol is None or inner is None or outer is None:
+            mapping.fail(
+                "mapping-incomplete", "A service is published by TCP (6) or UDP (17), with its port number.",
+                "transport-protocol",
+            )  # fmt: skip
         else:
-            protocol = _BY_NUMBER.get(number)
-            inner = mapping.child("internal-src-port").number("start-port-number", 1, 65535)
-            outer = mapping.child("external-src-port").number("start-port-number", 1, 65535) or inner
-            if protocol is None or inner is None or outer is None:
-                mapping.fail(
-                    "mapping-incomplete", "A service is published by TCP (6) or UDP (17), with its port number.",
-                    "transport-protocol",
-                )  # fmt: skip
-                return
-            statement = Published(
-                protocol, Endpoint(inside, inner), Endpoint(outside, outer), port, self.instance
-            )
-        self.reading.keep(None, statement, where, mapping)
-
-    def _single(self, mapping: Node, name: str) -> IPv4Address | None:
-        """Return the one address of a prefix."""
-        held = mapping.single(name)
-        if held is None:
-            return None
-        if not isinstance(held.ip, IPv4Address) or held.network.prefixlen != 32:
-            mapping.fail("not-one-address", f"{held} has to be one IPv4 address: it ends in /32.", name)
-            return None
-        return held.ip
+            ends = Endpoint(inside, inner), Endpoint(outside, outer)
+            self.reading.keep(None, Published(protocol, *ends, way, self.instance), where, mapping)
 
     def _realms(self) -> None:
         """Put the ports inside and outside as the policies say, where our module says nothing."""
@@ -212,6 +186,33 @@ class _Nat:
         for block, where in held.items():
             if block.kind == "port" and where is not None:
                 self.reading.keep(block, Realm(block.name.lower() in external), where)
+
+
+def _prefixes_in(policy: Node, entries: str, leaf: str) -> Iterator[tuple[Node, IPv4Network]]:
+    """Yield the entries of a list, each with its prefix."""
+    for entry in policy.children(entries):
+        prefix = entry.v4_prefix(leaf)
+        if prefix is not None:
+            yield entry, prefix
+
+
+def _numbers(policy: Node) -> tuple[int | None, int | None]:
+    """Return the port numbers that a policy shares out."""
+    numbers = policy.child("port-set-restrict")
+    first = numbers.number("start-port-number", 1, 65535)
+    last = numbers.number("end-port-number", 1, 65535)
+    if first is not None and last is not None and last < first:
+        bad = BadValue("range-reversed", f"The numbers {first} to {last} end before they begin.")
+        policy.refuse("port-set-restrict", bad)
+    return first, last
+
+
+def _one_address(text: str) -> IPv4Address:
+    """Return the one address of a prefix."""
+    held = parse_interface(text)
+    if not isinstance(held.ip, IPv4Address) or held.network.prefixlen != 32:
+        raise BadValue("not-one-address", f"{held} has to be one IPv4 address: it ends in /32.")
+    return held.ip
 
 
 def _joined(prefixes: list[IPv4Network]) -> AddressRange | None:

@@ -4,12 +4,12 @@ Values are exact about their types (RFC 7951, section 6): a number in quotes is 
 """
 
 import re
-from collections.abc import Callable, Iterator, Set
+from collections.abc import Callable, Collection, Iterator, Set
 from functools import lru_cache
-from ipaddress import IPv4Address, ip_interface
+from ipaddress import IPv4Address, IPv4Network, ip_interface
 from typing import Any, TypeVar
 
-from ...addresses import Address, AddressRange, BadValue, Interface, Prefix, parse_address, range_of
+from ...addresses import Address, AddressRange, BadValue, Prefix, parse_address, range_of
 from ...addresses import parse_interface as _parse_interface
 from ...sheet import Severity, Where
 from ...sheet.words import check_domain, check_name
@@ -29,6 +29,12 @@ interface_of = lru_cache(maxsize=4096)(ip_interface)
 def _address(text: str) -> Address:
     """Read an address; a zone behind it is left out."""
     return parse_address(text.partition("%")[0])
+
+
+def _word(text: str) -> str:
+    if not text.strip():
+        raise BadValue("bad-value", "There has to be a word here, and there is none: it was left out.")
+    return text.strip()
 
 
 class Node:
@@ -84,12 +90,16 @@ class Node:
 
     def child(self, name: str) -> "Node":
         """Return a container; an empty one where there is none."""
+        found = self._raw(name) if self.present(name) else None
+        return Node(found if type(found) is dict else {}, self.reading, self, name, self._module(name))
+
+    def present(self, name: str) -> bool:
+        """Whether there is such a container, empty or not (RFC 7950, 7.5.1); an empty one of XML is text."""
         found = self._raw(name)
-        if type(found) is dict:
-            return Node(found, self.reading, self, name, self._module(name))
-        if found is not None and found not in ("", [None]):
-            self._wrong(name, "an object")
-        return Node({}, self.reading, self, name, self._module(name))
+        if found is None or type(found) is dict or found in ("", [None]):
+            return found is not None
+        self._wrong(name, "an object")
+        return False
 
     def children(self, name: str) -> "Iterator[Node]":
         """Yield the entries of a list."""
@@ -125,8 +135,17 @@ class Node:
 
     def word(self, name: str) -> str | None:
         """Return an enumeration's or an identity's name."""
-        found = self.text(name)
-        return found.strip() if found else None
+        return self.parsed(name, _word)
+
+    def one_of(self, name: str, choices: Collection[str]) -> str | None:
+        """Return an enumeration's name, one of ``choices``."""
+        found = self.word(name)
+        if found is None or found in choices:
+            return found
+        self.refuse(
+            name, BadValue("bad-value", f"{name} has to be {' or '.join(choices)}, and is {found[:40]}.")
+        )
+        return None
 
     def flag(self, name: str) -> bool | None:
         """Return a boolean."""
@@ -147,7 +166,7 @@ class Node:
         if type(found) is not int:
             return self._wrong(name, "a number")
         if not low <= found <= high:
-            self._bad(
+            self.refuse(
                 name, BadValue("bad-number", f"{str(found)[:20]} is not a number from {low} to {high}.")
             )
             return None
@@ -155,11 +174,11 @@ class Node:
 
     def wide(self, name: str, low: int, high: int) -> int | None:
         """Return an integer of 64 bits, which JSON has as text (RFC 7951, 6.1)."""
-        found = self.text(name)
+        found = self.word(name)
         if found is None:
             return None
-        if not re.match(r"\s*[0-9]{1,20}\s*\Z", found) or not low <= int(found) <= high:
-            self._bad(name, BadValue("bad-number", f"{found[:20]} is not a number from {low} to {high}."))
+        if not re.match(r"[0-9]{1,20}\Z", found) or not low <= int(found) <= high:
+            self.refuse(name, BadValue("bad-number", f"{found[:20]} is not a number from {low} to {high}."))
             return None
         return int(found)
 
@@ -173,28 +192,30 @@ class Node:
 
     def address(self, name: str) -> Address | None:
         """Return an address; a zone behind it is left out."""
-        return self._parsed(name, _address)
+        return self.parsed(name, _address)
 
     def v4(self, name: str) -> IPv4Address | None:
         """Return an IPv4 address."""
         found = self.address(name)
-        if found is None or isinstance(found, IPv4Address):
-            return found
-        self._bad(name, BadValue("wrong-family", f"{found} is of IPv6; here only IPv4 is read."))
-        return None
+        return found if isinstance(found, IPv4Address) else self._of_ipv6(name, found)
+
+    def v4_prefix(self, name: str) -> IPv4Network | None:
+        """Return an IPv4 prefix; host bits are cut, with a note."""
+        found = self.prefix(name)
+        return found if isinstance(found, IPv4Network) else self._of_ipv6(name, found)
+
+    def _of_ipv6(self, name: str, found: object) -> None:
+        if found is not None:
+            self.refuse(name, BadValue("wrong-family", f"{found} is of IPv6; here only IPv4 is read."))
 
     def prefix(self, name: str) -> Prefix | None:
         """Return a prefix; host bits are cut, with a note."""
-        held = self._parsed(name, parse_interface)
+        held = self.parsed(name, parse_interface)
         if held is None:
             return None
         if held.ip != held.network.network_address:
             self.note("host-bits", f"{held} has host bits set; the network {held.network} is read.", name)
         return held.network
-
-    def single(self, name: str) -> Interface | None:
-        """Return an address that stands as a prefix, of whatever length."""
-        return self._parsed(name, parse_interface)
 
     def span(self, first: str, last: str) -> AddressRange | None:
         """Return the range between two addresses."""
@@ -204,23 +225,23 @@ class Node:
         try:
             return range_of(low, high)
         except BadValue as bad:
-            self._bad(first, bad)
+            self.refuse(first, bad)
             return None
 
     def name(self, name: str) -> str | None:
         """Return a name as the language has them."""
-        return self._parsed(name, check_name)
+        return self.parsed(name, check_name)
 
     def domain(self, name: str) -> str | None:
         """Return a name of the domain name system."""
-        return self._parsed(name, check_domain)
+        return self.parsed(name, check_domain)
 
     def checked(self, name: str, made: str) -> str | None:
         """Return a name that was made of others, where it is one."""
         try:
             return check_name(made)
         except BadValue as bad:
-            self._bad(name, bad)
+            self.refuse(name, bad)
             return None
 
     def texts(self, name: str) -> list[str]:
@@ -240,10 +261,11 @@ class Node:
             try:
                 found.append(read(text))
             except BadValue as bad:
-                self._bad(name, bad)
+                self.refuse(name, bad)
         return found
 
-    def _parsed(self, name: str, read: Callable[[str], T]) -> T | None:
+    def parsed(self, name: str, read: Callable[[str], T]) -> T | None:
+        """Return what is read from a string."""
         found = self._raw(name)
         if found is None:
             return None
@@ -252,16 +274,19 @@ class Node:
         try:
             return read(found if self.reading.tree.typed else found.strip())
         except BadValue as bad:
-            self._bad(name, bad)
+            self.refuse(name, bad)
             return None
 
     # --- remarks -------------------------------------------------------------------------------------
 
     def _wrong(self, name: str, wanted: str) -> None:
         said = str(self._raw(name))[:40]
-        self._bad(name, BadValue("wrong-type", f"{name} has to be {wanted}, and is {said}: it was left out."))
+        self.refuse(
+            name, BadValue("wrong-type", f"{name} has to be {wanted}, and is {said}: it was left out.")
+        )
 
-    def _bad(self, name: str, bad: BadValue) -> None:
+    def refuse(self, name: str, bad: BadValue) -> None:
+        """Report the value of a member that was left out."""
         self.reading.refuse(bad, self.line(name), f"{self.path}/{name}")
 
     def note(self, code: str, message: str, name: str = "") -> None:

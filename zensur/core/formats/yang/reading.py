@@ -21,12 +21,15 @@ class Located(Protocol):
 class Reading:
     """The state between two parts of a file.
 
-    ``kind`` is the device's, such as ``router``, where it is known.
+    ``kind`` is the device's, such as ``router``, where it is known. A statement is read whole or not at all: what is
+    to be said by several leafs is left out where ``refused`` has grown while they were read.
     """
 
     def __init__(self, file: str, text: str, tree: Tree, kind: str | None) -> None:
         self.file, self.tree, self.kind = file, tree, kind
         self.remarks = Remarks()
+        self.refused = 0
+        """How many values were left out so far."""
         self._text = text
         self._lines: list[str] | None = None
         self._items: dict[tuple[object, ...], AnyItem] = {}
@@ -78,4 +81,5 @@ class Reading:
 
     def refuse(self, bad: BadValue, line: int, path: str) -> None:
         """Report a value that was left out."""
+        self.refused += 1
         self.say(Severity.ERROR, bad.code, line, str(bad), bad.suggestion, path)

@@ -19,6 +19,7 @@ from .reading import Reading
 
 _PREFERENCE, _GATEWAY = f"{OWN}:preference", f"{OWN}:gateway"
 _ROUTE = frozenset(("destination-prefix", "description", "next-hop", _PREFERENCE, _GATEWAY))
+_SPECIAL = ("blackhole", "unreachable", "prohibit", "receive")
 _LIKE_DISCARD = {
     "unreachable": "which tells the sender that the host is unreachable",
     "prohibit": "which tells the sender that it is not allowed",
@@ -49,28 +50,29 @@ def read_routing(root: Node, reading: Reading, instance: str | None) -> None:
 
 def _read_route(route: Node, reading: Reading, instance: str | None) -> None:
     route.only(_ROUTE)
-    dest = route.prefix("destination-prefix")
-    if dest is None:
-        if not route.has("destination-prefix"):
-            route.fail("missing-key", "A route needs its destination-prefix.")
+    if not route.has("destination-prefix"):
+        route.fail("missing-key", "A route needs its destination-prefix.")
         return
+    refused, dest = reading.refused, route.prefix("destination-prefix")
     hop, where = route.child("next-hop"), route.where("destination-prefix")
-    special = hop.word("special-next-hop")
+    special = hop.one_of("special-next-hop", _SPECIAL)
     if hop.has("next-hop-list"):
         listed = list(hop.child("next-hop-list").children("next-hop"))
         if len(listed) > 1:
             hop.note("first-next-hop", "Of several next hops the first is read.", "next-hop-list")
         hop = listed[0] if listed else hop
     address, port = hop.address("next-hop-address"), hop.name("outgoing-interface")
-    if special is not None:
-        if special in _LIKE_DISCARD:
-            hop.note(
-                "like-discard", f"{special} is read as discard, {_LIKE_DISCARD[special]}; discard says nothing.",
-                "special-next-hop",
-            )  # fmt: skip
-    elif address is None and port is None:
-        if not hop.has("next-hop-address") and not hop.has("outgoing-interface"):
-            route.fail("next-hop-missing", f"The route to {dest} needs its next hop.", "next-hop")
+    preference = route.number(_PREFERENCE, 1, 255)
+    is_gateway = _is_gateway(route, reading, dest in (DEFAULT_V4, DEFAULT_V6))
+    if dest is None or reading.refused > refused:
+        return
+    if special in _LIKE_DISCARD:
+        hop.note(
+            "like-discard", f"{special} is read as discard, {_LIKE_DISCARD[special]}; discard says nothing.",
+            "special-next-hop",
+        )  # fmt: skip
+    elif special is None and address is None and port is None:
+        route.fail("next-hop-missing", f"The route to {dest} needs its next hop.", "next-hop")
         return
     if address is not None and address.version != dest.version:
         hop.fail(
@@ -79,10 +81,9 @@ def _read_route(route: Node, reading: Reading, instance: str | None) -> None:
             "next-hop-address",
         )
         return
-    if address is not None and _is_gateway(route, reading, dest in (DEFAULT_V4, DEFAULT_V6)):
+    if address is not None and is_gateway:
         reading.keep(None, Gateway(address, port, instance), where, route)
         return
-    preference = route.number(_PREFERENCE, 1, 255)
     about = route.text("description")
     reading.keep(
         None, Route(dest, address, port, preference or 10, instance, about), where, route
@@ -109,16 +110,20 @@ def _read_rip(protocol: Node, reading: Reading, instance: str | None) -> None:
         port = entry.name("interface")
         if port is None:
             continue
-        where = entry.where("interface")
-        if not (entry.empty("no-listen") and entry.has("passive")):
+        where, refused = entry.where("interface"), reading.refused
+        deaf, passive = entry.empty("no-listen"), entry.empty("passive")
+        if reading.refused > refused:
+            continue
+        if not (deaf and passive):
             reading.keep(block, Run(port), where, entry)
-        if entry.empty("passive"):
+        if passive:
             reading.keep(block, Passive(port), where, entry)
     default = rip.child("originate-default-route")
     if default.flag("enabled"):
         reading.keep(block, Announce("default"), default.where("enabled"), default)
-    if rip.child("redistribute").has("static"):
-        reading.keep(block, Announce("static"), rip.child("redistribute").where("static"), rip)
+    redistributed = rip.child("redistribute")
+    if redistributed.present("static"):
+        reading.keep(block, Announce("static"), redistributed.where("static"), rip)
 
 
 # --- writing -----------------------------------------------------------------------------------------
