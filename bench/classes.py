@@ -18,17 +18,17 @@ from zensur.core.marking.making.made import may_go_together, sheets_with
 from zensur.core.marking.making.papers import sample_class
 from zensur.core.marking.marker import Marker
 from zensur.core.marking.named import name_faults
-from zensur.core.marking.paper import Paper
 from zensur.core.marking.result import result_of
 from zensur.core.marking.searched import search
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip
-from zensur.core.sheet import read_sheet
 from zensur.store import Database
 from zensur.work.desk import Desk
+from zensur.work.papers import read_paper
 
 Class = dict[str, dict[str, str]]
 """The texts of sheets by learner and device."""
+_RANDOM, _REPEATING = "whose slips are all as likely", "that repeats its slips"
 
 
 def repeating_class(lab: Lab, learners: int, seed: int) -> Class:
@@ -57,9 +57,12 @@ def a_class(name: str, learners: int, pings: int) -> None:
     devices, asked = len(lab.devices), len(lab.expected)
     print(f"{lab.title}: {devices} devices, {asked} pings and checks, {learners} papers")
     random_class = sample_class(lab, learners, seed=1)
+    repeating = repeating_class(lab, learners, seed=1)
     one_paper(lab, list(random_class.values())[:120])
-    whole("whose slips are all as likely", text, random_class)
-    whole("that repeats its slips", text, repeating_class(lab, learners, seed=1))
+    for what, made in ((_RANDOM, random_class), (_REPEATING, repeating)):
+        in_its_class(what, lab, list(made.values()))
+    whole(_RANDOM, text, random_class)
+    whole(_REPEATING, text, repeating)
 
 
 def whole(what: str, text: str, made: Class) -> None:
@@ -90,15 +93,17 @@ def whole(what: str, text: str, made: Class) -> None:
 
 def one_paper(lab: Lab, texts: list[dict[str, str]]) -> None:
     """Print where the time of one paper goes, in medians: with nothing but the lab known, and behind others of a
-    class."""
+    class. A file of another name is read anew."""
     marker = Marker(lab)
     gc.collect()
     gc.freeze()
     for what, memo in (("alone", None), ("behind others", marker.memo())):
         took: dict[str, list[float]] = {}
-        for sheets in texts:
+        for number, sheets in enumerate(texts):
+            of_paper = "" if memo else f"{number}/"
+            files = {d: (f"{of_paper}{d}.sheet", t.encode()) for d, t in sheets.items()}
             laps = [time.perf_counter()]
-            paper = Paper("x", {d: read_sheet(t, f"{d}.sheet") for d, t in sheets.items()})
+            paper = read_paper("x", files, (), lab.devices)
             laps.append(time.perf_counter())
             session = marker.session(paper, memo)
             judgements = judge_all(session)
@@ -115,3 +120,18 @@ def one_paper(lab: Lab, texts: list[dict[str, str]]) -> None:
             took.setdefault("all of it", []).append((laps[4] - laps[0]) * 1e3)
         told = ", ".join(f"{step} {statistics.median(times):.1f}" for step, times in took.items())
         print(f"  one paper {what}, ms in the median: {told} (at most {max(took['all of it']):.0f})")
+
+
+def in_its_class(what: str, lab: Lab, texts: list[dict[str, str]]) -> None:
+    """Print what one paper costs as the application marks it: read and marked behind the first half of its class."""
+    marker = Marker(lab)
+    memo, took = marker.memo(), []
+    for sheets in texts:
+        start = time.perf_counter()
+        paper = read_paper("x", {d: (f"{d}.sheet", t.encode()) for d, t in sheets.items()}, (), lab.devices)
+        marker.mark(paper, memo)
+        took.append((time.perf_counter() - start) * 1e3)
+    late = took[len(took) // 2 :]
+    print(
+        f"  one paper of a class {what}, ms in the median: {statistics.median(late):.1f} (at most {max(late):.0f})"
+    )

@@ -137,7 +137,7 @@ class Configuration:
 
     def work_out(self) -> None:
         """Work out what otherwise would be when it is asked for: what threads share never changes."""
-        for name in ("_hash", "spelling", "written", "_by_kind", "_by_slot"):
+        for name in ("_hash", "spelling", "written", "_by_kind", "_by_slot", "_at_top"):
             getattr(self, name)
 
     @cached_property
@@ -160,6 +160,14 @@ class Configuration:
         for item in self.items:
             found.setdefault((type(item.statement), item.block), []).append(item)
         return {key: tuple(items) for key, items in found.items()}
+
+    def like(self, statement: Statement) -> AnyItem | None:
+        """Return the first statement at the top that says the same, or None."""
+        return self._at_top.get(statement)
+
+    @cached_property
+    def _at_top(self) -> dict[Statement, AnyItem]:
+        return {item.statement: item for item in reversed(self.items) if item.block is None}
 
     def all(self, kind: type[S], block: Block | None = None) -> tuple[Item[S], ...]:
         """Return every statement of one kind in a block (None: at the top), in the order of the sheet."""

@@ -34,9 +34,11 @@ class Ping:
     """Whether more than one node owned an address that was asked for on the way."""
 
     def __post_init__(self) -> None:
-        twice = self.reason is Reason.DUPLICATE_ADDRESS or any(
-            step.decision.neighbour is not None and step.decision.neighbour.others for step in self.steps
-        )
+        twice = self.reason is Reason.DUPLICATE_ADDRESS
+        for step in self.steps:
+            neighbour = step.decision.neighbour
+            if neighbour is not None and neighbour.others:
+                twice = True
         object.__setattr__(self, "duplicates", twice)
 
     @property

@@ -37,7 +37,7 @@ def _routes_used(session: Judging, attempt: Attempted, ran: AnyRun) -> Iterator[
 def _behind(route: StaticRoute, learner: Configuration) -> AnyItem | None:
     """Return the statement that makes a route, or that asks to be told one."""
     if not isinstance(route.source, str):
-        return next((i for i in learner.all(type(route.source)) if i.statement == route.source), None)
+        return learner.like(route.source)
     if route.origin == "learned":
         return next((learner.header(block) for block in learner.blocks("rip")), None)
     block = learner.bearer(route.port or "")

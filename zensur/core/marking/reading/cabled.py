@@ -29,6 +29,8 @@ class Cabled:
 
 def as_planned(links: Links, planned: Links) -> Links:
     """Return the planned links themselves where others join the same ports: what is asked of them is known by them."""
+    if links is planned:
+        return planned
     same = len(links) == len(planned) and all(any(p.is_same(link) for link in links) for p in planned)
     return planned if same else links
 

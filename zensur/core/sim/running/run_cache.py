@@ -10,7 +10,7 @@ A cache belongs to one thread. It keeps no network, so that its size is that of 
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from enum import Enum
+from enum import IntEnum
 
 from ...lab import Expected, ExpectedPing, ExpectedService
 from ...sheet import Configuration
@@ -85,7 +85,7 @@ class _Dependencies:
         return (own, links, *[counts.get(n, -1) for n in self.numbered])
 
 
-class _Way(Enum):
+class _Way(IntEnum):
     """How a run was made: untranslated, where it makes no difference; behind others, or by itself."""
 
     UNTRANSLATED = 0

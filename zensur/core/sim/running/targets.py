@@ -33,13 +33,10 @@ def target(network: Network, model: Network, text: str, family: int | None = Non
     lease or an advertisement, what the port holds in ``network`` is meant, if that lies in the model's network.
     What only an earlier stage had has the address that it had there.
     """
-    address = parse_number(text)
-    if address is not None:
-        return address
     name, _, port = text.partition(":")
-    node = model.find_node(name)
-    if node is None:
-        return None
+    node = model.find_node(name) if text.count(":") < 2 else None
+    if node is None:  # only then, for no device has an address for its name, and reading one takes longer
+        return parse_number(text)
     number = model.wiring.device_of_node(node)
     found = _first(_ports(model, name, node), own_name(model, number, port), family)
     if found is not None and found[1].origin in _LEARNED:
