@@ -1,7 +1,7 @@
 """Lab files: read strictly, every error with its place and what would be right."""
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.helpers import lab_of, mark
@@ -94,6 +94,8 @@ def test_a_good_lab_is_read() -> None:
         ("{pings: all}", "{pings: all, marks: x}", "scheme.tasks[0].criteria[4].marks", 27, "A number"),
         ("{pings: all}", "{}", "scheme.tasks[0].criteria[4]", 27, "A criterion has one of"),
         ("id: two-banks", "id: two-banks\nid: again", "id", 3, "stands here twice"),
+        ("  ana: {kind: host}", "  [ana, bo]: {kind: host}", "devices.?", 6, "has to be a text"),
+        ("{pings: all}", "{{pings: all}: 1}", "scheme.tasks[0].criteria[4].?", 27, "has to be a text"),
         ("links:", "links: &a", "", 8, ""),
         ("  - weir:p1 -- sw1:p1", "  - [", "", 9, "not YAML"),
     ],
@@ -115,7 +117,33 @@ def test_yaml_is_read_within_bounds() -> None:
         assert found.errors
 
 
-@given(st.text(max_size=200), st.integers(0, len(GOOD)), st.integers(0, 30))
+YAML = [
+    "{",
+    "}",
+    "[",
+    "]",
+    "? ",
+    ": ",
+    "- ",
+    ", ",
+    "|",
+    "&a ",
+    "*a",
+    "!!set ",
+    "'",
+    '"',
+    "${n}",
+    "\n",
+    "  ",
+    "a",
+]
+
+
+@settings(max_examples=400)
+@given(
+    st.text(max_size=200) | st.lists(st.sampled_from(YAML), max_size=12).map("".join),
+    st.integers(0, len(GOOD)), st.integers(0, 30),
+)  # fmt: skip
 def test_reading_a_lab_never_raises(put: str, at: int, cut: int) -> None:
     found = read_lab(GOOD[:at] + put + GOOD[at + cut :])
     assert (found.lab is None) == bool(found.errors)

@@ -61,7 +61,7 @@ def scalars(root: yaml.Node, without: frozenset[str] = frozenset()) -> Iterator[
             waiting += [
                 part
                 for key, value in reversed(node.value)
-                if key.value not in without
+                if not (isinstance(key, yaml.ScalarNode) and key.value in without)
                 for part in (value, key)
             ]
 
