@@ -128,8 +128,8 @@ def move(text: str, place: str, to: int) -> str:
     entries = entries_of(text)
     found = entries.get(place)
     parent = parent_of(place, entries)
-    if found is None or parent not in entries:
-        raise CannotSplice(f"{place} is not there.")
+    if not place or found is None or parent not in entries:  # the whole text is no entry of anything
+        raise CannotSplice(f"{place or 'The whole lab'} is not there to be moved.")
     around = entries[parent][1]
     members = around.value
     at = next(n for n, member in enumerate(members) if found[1] in _parts(member))
