@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ...formats import Cabling
 from ...lab import Criterion, End, Lab, LabError, Link, Medium, Port, read_link
 from ...lab.shapes import At
-from ...sheet import Configuration, Where
+from ...sheet import Configuration, Statement, Where
 
 Links = tuple[Link, ...]
 PortChoice = tuple[tuple[str, str, str], ...]
@@ -76,23 +76,31 @@ def chosen_ports(
 
     Ports are free where no criterion asks for a link ``exactly``, where no given sheet configures them, and where the
     learner's own sheet does not configure the planned one and not the other. A link between the same devices, and of
-    the same medium, is taken for the model answer's.
+    the same medium, is taken for the model answer's: which for which, where there are several, and which end for
+    which, where both are the same device's, the learner's sheets tell, else the ports that are as planned.
     """
     fixed = {end for link in exact for end in link.ends} | set(_ends(lab, lab.under))
     configured = set(_ends(lab, sheets))
-    left = [link for link in links if not any(link.is_same(p) for p in lab.links)]
     instead: dict[str, dict[str, str]] = {}
-    for planned in lab.links:
-        if any(planned.is_same(link) for link in links):
-            for end in planned.ends:
-                instead.setdefault(end.device, {})[end.port] = end.port
+    waiting, left = list(lab.links), list(links)
+    while waiting:
+        planned = waiting[0]
+        beside = [p for p in waiting if (p.devices, p.medium) == (planned.devices, planned.medium)]
+        fitting = [
+            (p, link, pairs)
+            for p in beside
+            for link in left
+            if (link.devices, link.medium) == (planned.devices, planned.medium)
+            for pairs in _in_place(p, link, fixed, configured)
+        ]
+        if not fitting:
+            waiting = [p for p in waiting if p not in beside]
             continue
-        fitting = [pairs for link in left if (pairs := _in_place(planned, link, fixed, configured))]
-        if fitting:
-            pairs = max(fitting, key=lambda pairs: sum(own == other for own, other in pairs))
-            left = [link for link in left if {other for _, other in pairs} != set(link.ends)]
-            for own, other in pairs:
-                instead.setdefault(own.device, {})[own.port] = other.port
+        planned, link, pairs = max(fitting, key=lambda one: _likeness(one[2], lab, sheets))
+        waiting.remove(planned)
+        left.remove(link)
+        for own, other in pairs:
+            instead.setdefault(own.device, {})[own.port] = other.port
     return tuple(
         (name, own, other)
         for name, device in lab.devices.items()
@@ -110,12 +118,12 @@ def _ends(lab: Lab, sheets: Mapping[str, Configuration]) -> Iterator[End]:
                 yield End(name, port.name)
 
 
-def _in_place(
-    planned: Link, link: Link, fixed: set[End], configured: set[End]
-) -> tuple[tuple[End, End], ...]:
-    """Return which end of a link stands for which of a planned one; nothing where it cannot stand for it."""
-    if link.medium is not planned.medium:
-        return ()
+Pairs = tuple[tuple[End, End], ...]
+"""The ends of a planned link, each with the one that stands for it."""
+
+
+def _in_place(planned: Link, link: Link, fixed: set[End], configured: set[End]) -> Iterator[Pairs]:
+    """Yield which end of a link may stand for which of a planned one."""
     for ends in (link.ends, link.ends[::-1]):
         pairs = tuple(zip(planned.ends, ends, strict=True))
         if all(
@@ -123,8 +131,27 @@ def _in_place(
             and (own == other or (own not in fixed and (own not in configured or other in configured)))
             for own, other in pairs
         ):
-            return pairs
-    return ()
+            yield pairs
+
+
+def _likeness(pairs: Pairs, lab: Lab, sheets: Mapping[str, Configuration]) -> tuple[int, int]:
+    """Say how well ends stand for planned ones: the statements that are as planned there, and the ports that are."""
+    same = 0
+    for own, other in pairs:
+        if own.device in sheets:
+            model, learner = lab.model[own.device], sheets[own.device]
+            same += len(_inside(model, own.port) & _inside(learner, other.port))
+    return same, sum(own == other for own, other in pairs)
+
+
+def _inside(configuration: Configuration, port: str) -> set[tuple[int, Statement]]:
+    """Return the statements of a port and of its sub-ports, each with the VLAN of its sub-port."""
+    found = set()
+    for item in configuration.items:
+        name, vlan = (item.block.sub_port_of or (item.block.name, 0)) if item.block else ("", 0)
+        if item.block and item.block.kind == "port" and name.lower() == port.lower():
+            found.add((vlan, item.statement))
+    return found
 
 
 def _exchanged(ports: Sequence[Port], instead: Mapping[str, str]) -> dict[str, str]:
