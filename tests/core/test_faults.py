@@ -11,7 +11,7 @@ from zensur.core.marking.marker import Marker
 from zensur.core.marking.shapes import Result
 from zensur.core.marking.slips.catalogue import slips_in
 from zensur.core.marking.slips.made import MadeSlip
-from zensur.core.sheet import Sheet
+from zensur.core.sheet import Sheet, write_sheet
 
 
 def marked(marker: Marker, slips: list[MadeSlip]) -> Result:
@@ -77,6 +77,21 @@ def test_several_slips_at_once_are_all_found_and_nothing_else(lab: Lab) -> None:
         tried += 1
     assert tried > 4
     assert not wrong
+
+
+def test_lines_of_a_list_are_mended_in_their_order() -> None:
+    lab = next(lab for lab in ALL if lab.id == "toll-house")
+    texts = {name: write_sheet(sheet.configuration) for name, sheet in lab.full_paper.items()}
+    planned = "addresses crew\n  deny 10.64.8.99\n  permit 10.64.8.0/24\n"
+    assert planned in texts["toll"]
+    moved = texts["toll"].replace(planned, "").replace("8.32/28\n", "8.32/28\n  permit 10.64.8.0/24\n")
+    marker = Marker(lab)
+    (fault,) = marker.mark(handed_in(lab, {**texts, "toll": moved})).faults
+    assert fault.repair == "deny 10.64.8.99; permit 10.64.8.0/24"
+    mended = {
+        name: write_sheet(c) for name, c in marker.repaired(handed_in(lab, {**texts, "toll": moved})).items()
+    }
+    assert planned in mended["toll"]
 
 
 @pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)

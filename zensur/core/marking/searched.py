@@ -10,6 +10,7 @@ from itertools import combinations
 
 from ..formats import plain
 from ..lab import Criterion
+from ..sheet.statements import Open
 from ..sim import AnyRun
 from .differences.cables import cable_edits, recabled
 from .differences.edits import Edit, Of, apply
@@ -62,6 +63,7 @@ def search(guarded: Guarded) -> Searched:
     repairs = _further(session, lost, [*cables, *first, *edits], [*surplus, *needless])
     needs = {i: _needed(repairs, i, c) for i, c in lost.items()}
     _with_hidden(repairs, lost, needs)
+    _with_headers(repairs, needs)
     return Searched(guarded, lost, repairs.edits, base, needs, _only_back(repairs, lost, needs))
 
 
@@ -190,6 +192,25 @@ def _with_hidden(repairs: _Repairs, lost: Mapping[str, Criterion], needs: dict[s
         if repairs.mends(criterion, [*used, *hidden]):
             found = _greedy(repairs, criterion, hidden, used)
             needs[ident] += () if repairs.session.is_cut_short else found
+
+
+def _with_headers(repairs: _Repairs, needs: dict[str, tuple[int, ...]]) -> None:
+    """Add the header above what has to be mended, where it was not understood: until it is, nothing below it counts.
+
+    An edit of a statement below brings the header along, so that the search does not miss it.
+    """
+    used = {n for own in needs.values() for n in own}
+    for n, header in enumerate(repairs.edits):
+        opened = {i.block for i in header.add if isinstance(i.statement, Open)}
+        if header.unread is None or not opened or n in used:
+            continue
+        below = {
+            m for m in used for part in repairs.edits[m].parts
+            if part.device == header.device and opened & {i.block for i in (*part.remove, *part.add)}
+        }  # fmt: skip
+        for ident, own in needs.items():
+            if below & set(own):
+                needs[ident] = tuple(sorted((*own, n)))
 
 
 def _of_its_statements(repairs: _Repairs, criterion: Criterion) -> tuple[int, ...]:

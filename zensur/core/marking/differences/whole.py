@@ -7,7 +7,7 @@ and a network of which all devices agree on another prefix.
 from dataclasses import replace
 
 from ...addresses import Prefix
-from ...sheet import Block, Configuration, OnPort, Route
+from ...sheet import AnyItem, Block, Configuration, OnPort, Route
 from ...sheet.statements import Dynamic, Entry
 from ...sheet.statements.translation import LIST
 from ..session import Attempt, Session
@@ -21,15 +21,15 @@ def one_of_what_is_whole(session: Session, attempt: Attempt, edits: Edits) -> Ed
     """Join what is missing or wrong as a whole."""
     edits = _networks(session, _translations(attempt, edits))
     for name in session.lab.devices:
-        learner = attempt.configurations[name]
+        learner, model = attempt.configurations[name], session.lab.model[name]
         for block in dict.fromkeys(e.block for e in edits if e.device == name and e.block is not None):
             own = [e for e in edits if e.device == name and e.block == block and e.is_plain]
             if len(own) < 2:
                 continue
             if block.kind in _BLOCKS and learner.header(block) is None:
-                edits = _replaced(edits, own, replace(_one(own), of=Of.MISSING))
+                edits = _replaced(edits, own, replace(_one(own, model), of=Of.MISSING))
             elif block.kind == LIST and _holds_nothing_right(session, attempt, name, block):
-                edits = _replaced(edits, own, _one(own))
+                edits = _replaced(edits, own, _one(own, model))
     return edits
 
 
@@ -38,14 +38,22 @@ def _replaced(edits: Edits, own: Edits, one: Edit) -> Edits:
     return [one if e is own[0] else e for e in edits if e is own[0] or e not in own]
 
 
-def _one(own: Edits) -> Edit:
+def _one(own: Edits, model: Configuration) -> Edit:
     """Make one edit of several of one device."""
     return replace(
         own[0],
         remove=tuple(i for e in own for i in e.remove),
-        add=tuple(i for e in own for i in e.add),
+        add=_in_order([i for e in own for i in e.add], model),
         subjects=tuple(dict.fromkeys(s for e in own for s in e.subjects)),
     )
+
+
+def _in_order(add: list[AnyItem], model: Configuration) -> tuple[AnyItem, ...]:
+    """Put lines of a list, of which the first that fits decides, in the order of the model answer."""
+    order = {item.slot: n for n, item in enumerate(model.items)}
+    lines = [i for i in add if isinstance(i.statement, Entry)]
+    waiting = iter(sorted(lines, key=lambda i: order.get(i.slot, len(order))))
+    return tuple(next(waiting) if isinstance(i.statement, Entry) else i for i in add)
 
 
 def _holds_nothing_right(session: Session, attempt: Attempt, name: str, block: Block) -> bool:
@@ -62,7 +70,8 @@ def _translations(attempt: Attempt, edits: Edits) -> Edits:
         learner = attempt.configurations[edit.device]
         of_it = [e for e in edits if e.is_plain and not e.remove and _serves(e, edit, learner)]
         if of_it:
-            whole = _replaced(edits, [edit], _one([edit, *of_it]))
+            model = attempt.session.lab.model[edit.device]
+            whole = _replaced(edits, [edit], _one([edit, *of_it], model))
             return _translations(attempt, [e for e in whole if e not in of_it])
     return edits
 
