@@ -7,7 +7,7 @@ from ...addresses import Address
 from ...sheet import AnyItem, Block, Configuration, Gateway, OnPort
 from ...sheet.statement import folded
 from ...sheet.statements import Member, Realm
-from ..reading.meant import how_likely
+from ..reading.meant import ALIKE, how_likely
 from ..reading.unread import UnreadLines
 from ..session import Attempt, Session
 from .edits import Edit, Of
@@ -22,6 +22,7 @@ def joined(
     session: Session, attempt: Attempt, edits: Edits, surplus: Edits, unread: UnreadLines
 ) -> tuple[Edits, Edits]:
     """Join what is one mistake; returns the edits, and the statements that are still to be taken away."""
+    edits, surplus = _said_beside(unread, edits, surplus)
     edits = _exchanged(edits)
     edits = list(_in_two_instances(session, attempt, edits))
     edits, surplus = _fixed_or_leased(edits, surplus)
@@ -31,6 +32,21 @@ def joined(
     edits = _realms_with_rules(session, edits)
     edits, surplus = _misplaced(session, attempt, edits, surplus)
     return _with_lines(unread, edits), surplus
+
+
+def _said_beside(unread: UnreadLines, edits: Edits, surplus: Edits) -> tuple[Edits, Edits]:
+    """Part a statement from another in its place, where a line that was not understood all but says it."""
+    found, spare = [], list(surplus)
+    for edit in edits:
+        lines = (
+            unread.get(edit.device, ()) if edit.is_plain and len(edit.remove) == len(edit.add) == 1 else ()
+        )
+        if any(how_likely(line, edit.add[0]) >= 1 + ALIKE for line in lines):
+            found.append(replace(edit, remove=()))
+            spare.append(replace(edit, add=(), subjects=()))
+        else:
+            found.append(edit)
+    return found, spare
 
 
 def _with_following(edits: Edits) -> Edits:
