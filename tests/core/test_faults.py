@@ -79,19 +79,28 @@ def test_several_slips_at_once_are_all_found_and_nothing_else(lab: Lab) -> None:
     assert not wrong
 
 
-def test_lines_of_a_list_are_mended_in_their_order() -> None:
+@pytest.mark.parametrize(
+    ("crew", "elsewhere", "repair"),
+    [
+        ("", "  permit 10.64.8.0/24\n", "deny 10.64.8.99; permit 10.64.8.0/24"),
+        ("addresses crew\n  permit 10.64.8.0/24\n  permit 10.64.8.98\n", "", "deny 10.64.8.99"),
+        ("addresses crew\n  permit 10.64.8.0/24\n", "", "deny 10.64.8.99"),
+    ],
+)
+def test_lines_of_a_list_are_mended_in_their_order(crew: str, elsewhere: str, repair: str) -> None:
+    """The first that fits decides: what denies one of a network stands in front of what permits it."""
     lab = next(lab for lab in ALL if lab.id == "toll-house")
     texts = {name: write_sheet(sheet.configuration) for name, sheet in lab.full_paper.items()}
     planned = "addresses crew\n  deny 10.64.8.99\n  permit 10.64.8.0/24\n"
     assert planned in texts["toll"]
-    moved = texts["toll"].replace(planned, "").replace("8.32/28\n", "8.32/28\n  permit 10.64.8.0/24\n")
-    marker = Marker(lab)
-    (fault,) = marker.mark(handed_in(lab, {**texts, "toll": moved})).faults
-    assert fault.repair == "deny 10.64.8.99; permit 10.64.8.0/24"
-    mended = {
-        name: write_sheet(c) for name, c in marker.repaired(handed_in(lab, {**texts, "toll": moved})).items()
-    }
-    assert planned in mended["toll"]
+    texts["toll"] = (
+        texts["toll"]
+        .replace(planned, crew)
+        .replace("permit 10.64.8.32/28\n", f"permit 10.64.8.32/28\n{elsewhere}")
+    )
+    marker, paper = Marker(lab), handed_in(lab, texts)
+    assert [fault.repair for fault in marker.mark(paper).faults] == [repair]
+    assert planned in write_sheet(marker.repaired(paper)["toll"])
 
 
 @pytest.mark.parametrize("lab", ALL, ids=lambda lab: lab.id)

@@ -246,13 +246,13 @@ class Configuration:
     ) -> "Configuration":
         """Return a copy with items taken away and others added, which win their slots.
 
-        What is added stands where the first item that goes stood, else in front of the first of ``before``, so that
-        order is kept.
+        What is added stands where the first item that goes stood, but never behind one of ``before``, so that order is
+        kept.
         """
         new = list(add)
         by_slot = self._by_slot
         gone = {at for i in (*remove, *new) if (at := by_slot.get(i.slot)) is not None}
-        behind = set() if gone else {at for i in before if (at := by_slot.get(i.slot)) is not None}
+        behind = {at for i in before if (at := by_slot.get(i.slot)) is not None}
         items: list[AnyItem] = []
         for at, item in enumerate(self.items):
             if at in behind:
