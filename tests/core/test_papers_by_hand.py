@@ -82,6 +82,8 @@ PAPERS = [
     ("a header misspelt", {"ana": [("port p1", "prot p1")]}, [("line-not-understood", "ana", 1)]),
     ("a header misspelt above a wrong address", {"ana": [("port p1", "prot p1"), ("10.64.10.20", "10.64.11.20")]},
      [("line-not-understood", "ana", 1), ("wrong-address", "ana", 2)]),
+    ("the sheet of another, with a header misspelt", {"ana": QUAY.replace("port p1", "prot p1", 1), "quay": [("port p1", "prot p1")]},
+     [("line-not-understood", "quay", 1), ("sheet-handed-in-for-the-wrong-device", "ana", None)]),
     ("/25 for /24", {"cia": [("20/24", "20/25")]}, [("wrong-mask", "cia", 2)]),
     ("the neighbour's address", {"quay": [("10.64.0.2/30", "10.64.0.1/30")]}, [("duplicate-address", "quay", 5)]),
     ("no gateway", {"bob": [("gateway 10.64.20.1\n", "")]}, [("gateway-missing", "bob", None)]),

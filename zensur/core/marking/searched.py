@@ -197,7 +197,8 @@ def _with_hidden(repairs: _Repairs, lost: Mapping[str, Criterion], needs: dict[s
 def _with_headers(repairs: _Repairs, needs: dict[str, tuple[int, ...]]) -> None:
     """Add the header above what has to be mended, where it was not understood: until it is, nothing below it counts.
 
-    An edit of a statement below brings the header along, so that the search does not miss it.
+    An edit of a statement below brings the header along, so that the search does not miss it; one of a whole sheet
+    takes away what was misspelt there.
     """
     used = {n for own in needs.values() for n in own}
     for n, header in enumerate(repairs.edits):
@@ -207,6 +208,7 @@ def _with_headers(repairs: _Repairs, needs: dict[str, tuple[int, ...]]) -> None:
         below = {
             m for m in used for part in repairs.edits[m].parts
             if part.device == header.device and opened & {i.block for i in (*part.remove, *part.add)}
+            and repairs.edits[m].of not in (Of.SHEET, Of.EXCHANGE, Of.DEVICE)
         }  # fmt: skip
         for ident, own in needs.items():
             if below & set(own):
