@@ -43,8 +43,9 @@ def available() -> bool:
     """Whether this machine lets us make namespaces and rules in them."""
     if os.geteuid() != 0 or shutil.which("ip") is None or shutil.which("nft") is None:
         return False
-    made = subprocess.run(["ip", "netns", "add", "zprobe"], capture_output=True, check=False)
-    subprocess.run(["ip", "netns", "del", "zprobe"], capture_output=True, check=False)
+    probe = f"zprobe{os.getpid()}"  # two processes of tests may ask at the same moment
+    made = subprocess.run(["ip", "netns", "add", probe], capture_output=True, check=False)
+    subprocess.run(["ip", "netns", "del", probe], capture_output=True, check=False)
     return made.returncode == 0
 
 
