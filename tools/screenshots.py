@@ -44,7 +44,12 @@ PRESSED = {
     "translated": ["ArrowRight"],
     "building": ["/", "type:lock", "Enter", "r", "ArrowDown"],
     "plan": ["ArrowDown"],
-    "bench": ["wait:.cm-content", "Control+Home", "type:route 10.64.34.0/24 via 10.64.0.14"],
+    "bench": [
+        "wait:.cm-content",
+        "Control+Home",
+        "type:route 10.64.34.0/24 via 10.64.0.14",
+        "wait:text=is this device's own address",
+    ],
     "scheme": ["ArrowDown", "ArrowDown"],
     "pings": ["ArrowRight"],
     "journey": ["ArrowRight", "ArrowRight"],
@@ -78,7 +83,7 @@ def take(page: Page, base: str, name: str, folder: Path) -> None:
         else:
             page.wait_for_selector(what)
     page.wait_for_load_state("networkidle")
-    page.screenshot(path=folder / f"{name}.png")
+    page.screenshot(path=folder / f"{name}.png", animations="disabled")
 
 
 def main() -> None:
