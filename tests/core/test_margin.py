@@ -76,6 +76,51 @@ def test_what_is_wrong_is_struck_and_corrected(device, text, number, struck, cor
     )
 
 
+TOLL = (
+    "port p1; -address 10.1.0.1/24; -realm internal; -on; port p2; -address 203.0.113.2/29; -realm external; -on; "
+    "addresses crew; -deny 10.1.0.199; -permit 10.1.0.0/24; addresses few; -permit 10.1.0.0/25; "
+    "pool spare 203.0.113.4 to 203.0.113.5; translate from few to spare; translate from crew to p2 shared"
+)
+IN_ORDER = lab_of("toll=router:p1,p2 ana=host shop=host", "ana:p1--toll:p1 toll:p2--shop:p1",
+                  {"toll": TOLL, "ana": "port p1; -address 10.1.0.20/24; gateway 10.1.0.1", "shop": "port p1; -address 203.0.113.1/29"},
+                  "ana>shop")  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "shown"),
+    [
+        # behind what permits all of the network it would have no effect
+        (TOLL.replace("-deny 10.1.0.199; ", ""), [(9, "addresses crew", ""), (None, "  deny 10.1.0.199", ""), (10, "  permit 10.1.0.0/24", "")]),
+        (TOLL.replace("-deny 10.1.0.199; -permit 10.1.0.0/24", "-permit 10.1.0.0/24; -deny 10.1.0.9"),
+         [(10, "  permit 10.1.0.0/24", ""), (11, "  deny 10.1.0.9", "deny 10.1.0.199, above line 10")]),
+        (TOLL.replace("10.1.0.199", "10.1.0.9"), [(10, "  deny 10.1.0.9", "10.1.0.199")]),
+        (TOLL.replace("translate from few to spare; ", ""),
+         [(14, "pool spare 203.0.113.4 to 203.0.113.5", ""), (None, "translate from few to spare", ""), (15, "translate from crew to p2 shared", "")]),
+    ],
+)  # fmt: skip
+def test_what_decides_first_is_pencilled_in_above_what_would_hide_it(text, shown) -> None:
+    result = Marker(IN_ORDER).mark(paper_of(IN_ORDER, {"toll": text}))
+    assert len(result.faults) == 1
+    lines = [
+        (n.number, n.text, n.correction)
+        for n in margin(result, "toll", "toll.sheet", sheet(text), True).lines
+    ]
+    at = lines.index(shown[0])
+    assert lines[at : at + len(shown)] == shown
+
+
+def test_a_twin_has_it_above_its_own_line() -> None:
+    marker, wrong = Marker(IN_ORDER), TOLL.replace("-deny 10.1.0.199; ", "")
+    memo = marker.memo()
+    papers = [
+        paper_of(IN_ORDER, {"toll": text})
+        for text in (wrong, sheet(wrong).replace("port p1", "# mine\n\nport p1", 1))
+    ]
+    above = [fault.in_front_of for paper in papers for fault in marker.mark(paper, memo).faults]
+    assert len(memo.twins) == 1
+    assert [where.line for where in above if where is not None] == [10, 12]
+
+
 def test_every_criterion_of_a_device_stands_beside_one_line_or_none() -> None:
     found = margin_of("ana", "port p1; -address 10.1.0.20/25")
     assert [(line.number, line.criteria, line.earned, line.out_of) for line in found.lines] == [

@@ -164,8 +164,12 @@ def _put(lines: list[_Line], fault: Fault, file: str | None) -> _Line | None:
         else:
             own.also.append(fault.id)
         return None
+    behind = _numbered(lines, fault.in_front_of.line if fault.in_front_of else None)
     if fault.missing and own is None:
-        return _insert_all(lines, fault)
+        return _insert_all(lines, fault, behind)
+    if behind is not None:
+        indent = "  " if fault.block else ""
+        return _insert(lines, lines.index(behind), _Line(None, f"{indent}{fault.repair}", fault=fault))
     if fault.block is None:
         return _insert(lines, _last_like(lines, fault.repair), _Line(None, fault.repair, fault=fault))
     header = own or _header(lines, fault.block)
@@ -193,10 +197,10 @@ def _put_in_data(lines: list[_Line], fault: Fault, file: str | None) -> _Line | 
     return new[0]
 
 
-def _insert_all(lines: list[_Line], fault: Fault) -> _Line:
-    """Pencil several lines in: below their header where it stands there, else at the end."""
+def _insert_all(lines: list[_Line], fault: Fault, behind: _Line | None) -> _Line:
+    """Pencil several lines in: in front of what has to stand ``behind`` them, below their header, or at the end."""
     header, put = _header(lines, fault.missing[0]), list(fault.missing)
-    at = len(lines)
+    at = len(lines) if behind is None else lines.index(behind)
     if header is not None:
         at, put = _end_of_block(lines, header), put[1:]
     new = [_Line(None, text) for text in put]
@@ -236,6 +240,8 @@ def correction(fault: Fault) -> tuple[str, str]:
     found = (fault.found or "").split()
     if fault.required is None:
         return " ".join(found[1:]), "not wanted"
+    if fault.in_front_of is not None:
+        return " ".join(found), f"{fault.required}, above line {fault.in_front_of.line}"
     if fault.found == fault.required:
         return " ".join(found[1:]), f"belongs on {fault.port or fault.device}"
     if "; " in fault.required:

@@ -3,11 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..sheet import Configuration, write_sheet
+from ..sheet import Configuration, Where, write_sheet
 from .differences.edits import Edit, Of
 from .differences.texts import found_text, repair_text, required_text
 from .repairs import repair_in_form
 from .searched import Searched
+from .session import Attempt
 from .shapes import Fault
 from .slips.case import Case
 from .slips.catalogue import name_slip
@@ -63,8 +64,20 @@ def name_faults(searched: Searched) -> Named:
             block=edit.block.header() if edit.block and not edit.whole else None,
             missing=_missing(edit),
             in_form=repair_in_form(session, edit),
+            in_front_of=_in_front_of(edit, attempt, files.get(edit.device)),
         )
     return Named(searched, found)
+
+
+def _in_front_of(edit: Edit, attempt: Attempt, file: str | None) -> Where | None:
+    """Return the first line of the file that what is added stands in front of; None where it comes to stand there by
+    itself, in the place of what goes."""
+    slots = {i.slot for i in edit.before}
+    there = attempt.configurations[edit.device].items if slots and edit.device else ()
+    lines = [i.where for i in there if i.slot in slots and i.where is not None and i.where.file == file]
+    first = min(lines, key=lambda where: where.line, default=None)
+    gone = next((i.where for i in edit.remove if i.where), None)
+    return None if first is None or (gone is not None and gone.line < first.line) else first
 
 
 def _missing(edit: Edit) -> tuple[str, ...]:

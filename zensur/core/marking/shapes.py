@@ -92,6 +92,7 @@ class Fault:
     ``whole`` says that it is about a whole sheet; ``block`` is the header that its statement stands below, or is.
     ``missing`` are the lines to be put into the sheet where several are missing, with their headers.
     ``in_form`` is the repair in the form of the file, where that is no sheet: data, or commands for a machine.
+    ``in_front_of`` is the line that the repair has to stand in front of, where the first that fits decides.
     """
 
     id: int
@@ -113,6 +114,7 @@ class Fault:
     block: str | None = None
     missing: tuple[str, ...] = ()
     in_form: str = ""
+    in_front_of: Where | None = None
 
     @property
     def what(self) -> tuple[str | None, ...]:

@@ -73,6 +73,8 @@ def _criterion(criterion: Marked, moved: Moved) -> Marked:
 
 
 def _fault(fault: Fault, moved: Moved, files: Mapping[str, str]) -> Fault:
+    if fault.in_front_of is not None:
+        fault = replace(fault, in_front_of=moved(fault.in_front_of))
     if fault.line is None or fault.file is None:
         return replace(fault, file=files.get(fault.device))
     where = moved(Where(fault.file, fault.line))

@@ -122,6 +122,7 @@ function Entry({ own, paper, chosen, onChoose }: EntryProps) {
           {standsIn(paper, own)}
           {own.line !== null && ` line ${own.line}`}: {own.found ?? "not there"}
           {own.required !== null && <>, needed {own.required}</>}
+          {own.in_front_of !== null && <> above line {own.in_front_of.line}</>}
         </p>
       )}
       <p>{own.said}</p>
