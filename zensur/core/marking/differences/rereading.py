@@ -25,14 +25,16 @@ def reread(session: Session) -> tuple[list[Edit], Attempt, UnreadLines]:
     attempt = session.paper
     edits = list(_exchanged(session, attempt))
     exchanged = {name for edit in edits for name in edit.devices}
-    own = (n for n in session.sheets.own if n not in exchanged and not owner(session, attempt, n))
+    foreign = {n for n in session.sheets.own if n not in exchanged and owner(session, attempt, n)}
+    own = (n for n in session.sheets.own if n not in exchanged | foreign)
     edits += (edit for name in own for edit in headers_meant(session, attempt, name))
     settled = {(edit.device, edit.unread.where.line) for edit in edits if edit.unread is not None}
     unread = {
         name: tuple(line for line in lines if (name, line.where.line) not in settled)
         for name, lines in session.sheets.unread.items()
     }
-    for edit, inside in list(_headers(session, attempt, unread)):
+    of_own = {name: lines for name, lines in unread.items() if name not in foreign}
+    for edit, inside in list(_headers(session, attempt, of_own)):
         edits.append(edit)
         unread[edit.device] = (*unread[edit.device], *inside)
     if not edits:
